@@ -1,0 +1,104 @@
+// Package deadline computes the moments that prices, timers, bands and bars share.
+package deadline
+
+import (
+	"fmt"
+	"time"
+)
+
+// LocalLayout is how an owner and a browser write a local date and time.
+const LocalLayout = "2006-01-02T15:04"
+
+// Deadline is one named moment in the store's zone.
+type Deadline struct {
+	ID   string    `json:"id"`
+	Name string    `json:"name"`
+	At   time.Time `json:"at"`
+	Zone string    `json:"zone"` // IANA name, such as Europe/Lisbon
+}
+
+// Passed tells whether the deadline is over. The instant itself is over:
+// what is bound to a deadline ends in that instant.
+func (d Deadline) Passed(moment time.Time) bool { return !moment.Before(d.At) }
+
+// Written writes the deadline out in full, in its own zone.
+func (d Deadline) Written() string { return Written(d.At, d.Zone) }
+
+// Written writes a moment out in full: Friday 27 November 2026, 23:59.
+func Written(at time.Time, zone string) string { return in(at, zone, "Monday 2 January 2006, 15:04") }
+
+// Short writes a moment for a crowded line: Fri 27 Nov, 23:59.
+func Short(at time.Time, zone string) string { return in(at, zone, "Mon 2 Jan, 15:04") }
+
+func in(at time.Time, zone, layout string) string {
+	loc, err := time.LoadLocation(zone)
+	if err != nil {
+		loc = time.UTC
+	}
+	return at.In(loc).Format(layout)
+}
+
+// Resolve finds the moment of a local date and time in an IANA zone.
+//
+// A local time that a clock change skips moves forward by the length of the
+// gap; one that comes twice means the first. This is the rule of RFC 5545,
+// section 3.3.5 (DATE-TIME, form 3).
+func Resolve(local, zone string) (time.Time, error) {
+	loc, err := time.LoadLocation(zone)
+	if err != nil || zone == "" || zone == "Local" {
+		return time.Time{}, fmt.Errorf("%q is not a time zone; write it like Europe/Lisbon", zone)
+	}
+	wall, err := time.Parse(LocalLayout, local)
+	if err != nil {
+		if wall, err = time.Parse("2006-01-02T15:04:05", local); err != nil {
+			return time.Time{}, fmt.Errorf("%q is not a date and time; write it like 2026-11-27T23:59", local)
+		}
+	}
+	// The offsets in force a day either side bracket any change near this wall time.
+	before := offset(wall.Add(-24*time.Hour), loc)
+	after := offset(wall.Add(24*time.Hour), loc)
+	early, late := wall.Add(-max(before, after)), wall.Add(-min(before, after))
+	switch {
+	case isWall(early, wall, loc):
+		return early.UTC(), nil
+	case isWall(late, wall, loc):
+		return late.UTC(), nil
+	default: // skipped: read it with the offset that was in force before the gap
+		return wall.Add(-before).UTC(), nil
+	}
+}
+
+func offset(at time.Time, loc *time.Location) time.Duration {
+	_, seconds := at.In(loc).Zone()
+	return time.Duration(seconds) * time.Second
+}
+
+func isWall(at, wall time.Time, loc *time.Location) bool {
+	const layout = "2006-01-02T15:04:05"
+	return at.In(loc).Format(layout) == wall.Format(layout)
+}
+
+// Left is the time to a deadline, as a countdown shows it.
+type Left struct {
+	Days    int  `json:"days"`
+	Hours   int  `json:"hours"`
+	Minutes int  `json:"minutes"`
+	Seconds int  `json:"seconds"`
+	Passed  bool `json:"passed"`
+}
+
+// Until is the difference of two moments, cut to whole seconds. Days are
+// 24 hours long: a clock change in between does not distort what is left.
+func Until(at, moment time.Time) Left {
+	d := at.Sub(moment)
+	if d <= 0 {
+		return Left{Passed: true}
+	}
+	seconds := int(d / time.Second)
+	return Left{
+		Days:    seconds / 86400,
+		Hours:   seconds / 3600 % 24,
+		Minutes: seconds / 60 % 60,
+		Seconds: seconds % 60,
+	}
+}

@@ -1,0 +1,162 @@
+package manuscript
+
+import (
+	"reflect"
+	"slices"
+)
+
+// Op names what a command does.
+type Op string
+
+// The operations. Each has an inverse among them.
+const (
+	SetField   Op = "set"         // a field of a piece takes a value, or none
+	SetBand    Op = "set_band"    // a band's name, beat or tone takes a value
+	AddBand    Op = "add_band"    // a band comes in at a place
+	RemoveBand Op = "remove_band" // a band goes
+	MoveBand   Op = "move_band"   // a band changes its place
+)
+
+// Command is one change of a manuscript. It names what it changes by ID, so
+// that it still means the same after somebody else's change.
+type Command struct {
+	Op    Op     `json:"op"`
+	Piece string `json:"piece,omitempty"`
+	Field string `json:"field,omitempty"`
+	Value any    `json:"value,omitempty"` // nil takes the field away
+	Was   any    `json:"was,omitempty"`   // the value the writer saw; checked when Guard is set
+	Guard bool   `json:"guard,omitempty"`
+	ID    string `json:"id,omitempty"`    // of the band
+	Index int    `json:"index,omitempty"` // where the band comes to stand
+	Band  *Band  `json:"band,omitempty"`
+}
+
+// Conflict says that somebody else changed the same field in between.
+type Conflict struct{ Theirs any }
+
+func (Conflict) Error() string {
+	return "somebody else has just changed the same words; theirs were kept"
+}
+
+// Apply carries out a command on a copy of the page and returns the copy and
+// the command that takes it back. A page that would not be valid is refused.
+func (s Schema) Apply(p Page, c Command) (Page, Command, error) {
+	next := p.Clone()
+	var inverse Command
+	var err error
+	switch c.Op {
+	case SetField:
+		inverse, err = s.setField(&next, c)
+	case SetBand:
+		inverse, err = setBand(&next, c)
+	case AddBand:
+		inverse, err = addBand(&next, c)
+	case RemoveBand:
+		inverse, err = removeBand(&next, c)
+	case MoveBand:
+		inverse, err = moveBand(&next, c)
+	default:
+		err = fault("command.op", "%q is not an operation", c.Op)
+	}
+	if err != nil {
+		return p, Command{}, err
+	}
+	if err := s.Validate(next); err != nil {
+		return p, Command{}, err
+	}
+	return next, inverse, nil
+}
+
+func (s Schema) setField(p *Page, c Command) (Command, error) {
+	piece := find(p, c.Piece)
+	if piece == nil {
+		return Command{}, fault("command.piece", "that piece is no longer on the page")
+	}
+	if _, ok := s[piece.Kind].Field(c.Field); !ok {
+		return Command{}, fault("command.field", "a %s has no field %q", piece.Kind, c.Field)
+	}
+	old := piece.Fields[c.Field]
+	if c.Guard && !same(old, c.Was) {
+		return Command{}, Conflict{Theirs: old}
+	}
+	if c.Value == nil {
+		delete(piece.Fields, c.Field)
+	} else {
+		piece.Fields[c.Field] = c.Value
+	}
+	return Command{Op: SetField, Piece: c.Piece, Field: c.Field, Value: old}, nil
+}
+
+// same treats a field that is not set like one that is empty.
+func same(a, b any) bool {
+	if a == nil {
+		a = ""
+	}
+	if b == nil {
+		b = ""
+	}
+	return reflect.DeepEqual(a, b)
+}
+
+func setBand(p *Page, c Command) (Command, error) {
+	_, at, ok := p.Band(c.ID)
+	value, isText := c.Value.(string)
+	if !ok || !isText {
+		return Command{}, fault("command.id", "that band is no longer on the page")
+	}
+	b, old := &p.Bands[at], ""
+	switch c.Field {
+	case "name":
+		old, b.Name = b.Name, value
+	case "beat":
+		old, b.Beat = string(b.Beat), Beat(value)
+	case "tone":
+		old, b.Tone = string(b.Tone), Tone(value)
+	default:
+		return Command{}, fault("command.field", "a band has no field %q", c.Field)
+	}
+	return Command{Op: SetBand, ID: c.ID, Field: c.Field, Value: old}, nil
+}
+
+func addBand(p *Page, c Command) (Command, error) {
+	if c.Band == nil {
+		return Command{}, fault("command.band", "no band was given")
+	}
+	c.Band.fill()
+	p.Bands = slices.Insert(p.Bands, clamp(c.Index, len(p.Bands)), *c.Band)
+	return Command{Op: RemoveBand, ID: c.Band.ID}, nil
+}
+
+func removeBand(p *Page, c Command) (Command, error) {
+	band, at, ok := p.Band(c.ID)
+	if !ok {
+		return Command{}, fault("command.id", "that band is no longer on the page")
+	}
+	p.Bands = slices.Delete(p.Bands, at, at+1)
+	return Command{Op: AddBand, Index: at, Band: &band}, nil
+}
+
+func moveBand(p *Page, c Command) (Command, error) {
+	band, at, ok := p.Band(c.ID)
+	if !ok {
+		return Command{}, fault("command.id", "that band is no longer on the page")
+	}
+	p.Bands = slices.Delete(p.Bands, at, at+1)
+	p.Bands = slices.Insert(p.Bands, clamp(c.Index, len(p.Bands)), band)
+	return Command{Op: MoveBand, ID: c.ID, Index: at}, nil
+}
+
+func clamp(index, most int) int { return min(max(index, 0), most) }
+
+func find(p *Page, id string) *Piece {
+	for i := range p.Bands {
+		for j := range p.Bands[i].Columns {
+			for k := range p.Bands[i].Columns[j].Pieces {
+				if piece := &p.Bands[i].Columns[j].Pieces[k]; piece.ID == id {
+					return piece
+				}
+			}
+		}
+	}
+	return nil
+}

@@ -1,0 +1,161 @@
+// Package manuscript is the typed tree of a page being written: a page holds
+// bands, a band columns, a column pieces. It is stored as JSON with a version,
+// checked against what each kind of piece declares, and changed only by
+// commands that have an inverse.
+package manuscript
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+)
+
+// Version is the version of the stored form that this program writes.
+const Version = 1
+
+// Limits that keep a hostile or runaway manuscript from harm.
+const (
+	MaxBands  = 200
+	MaxPieces = 2000
+	MaxText   = 20_000 // characters in one text
+	MaxItems  = 100    // in one list
+)
+
+// Beat is what a band does to the reader: the published four-step model of
+// advertising (attention, interest, desire, action).
+type Beat string
+
+// The beats, in the order a buyer's mind moves.
+const (
+	Attention Beat = "attention"
+	Interest  Beat = "interest"
+	Desire    Beat = "desire"
+	Action    Beat = "action"
+	Plain     Beat = "" // a band that serves no beat, such as the legal footer
+)
+
+// Beats lists all beats a band may have.
+var Beats = []Beat{Attention, Interest, Desire, Action, Plain}
+
+// Letter is the beat's initial, as the margin shows it.
+func (b Beat) Letter() string {
+	if b == Plain {
+		return "·"
+	}
+	return string(b[0] - 'a' + 'A')
+}
+
+// Tone is a band's ground, a colour token of the house style.
+type Tone string
+
+// The tones.
+const (
+	Card  Tone = "card"
+	Paper Tone = "paper"
+	Night Tone = "night"
+)
+
+// Tones lists all tones a band may have.
+var Tones = []Tone{Card, Paper, Night}
+
+// Page is a whole manuscript.
+type Page struct {
+	Version int    `json:"version"`
+	Bands   []Band `json:"bands"`
+}
+
+// Band is one full-width stretch of a page.
+type Band struct {
+	ID      string   `json:"id"`
+	Name    string   `json:"name"`
+	Beat    Beat     `json:"beat,omitempty"`
+	Tone    Tone     `json:"tone"`
+	Columns []Column `json:"columns"`
+}
+
+// Column is a part of a band's width; Width weighs it against its neighbours.
+type Column struct {
+	Width  int     `json:"width"`
+	Pieces []Piece `json:"pieces"`
+}
+
+// Piece is one thing inside a band. Its fields are those its kind declares.
+type Piece struct {
+	ID     string `json:"id"`
+	Kind   string `json:"kind"`
+	Fields Fields `json:"fields"`
+}
+
+// Fields are the values of a piece: texts, or lists of such.
+type Fields map[string]any
+
+// Text returns a text field, or "" when it is not set.
+func (f Fields) Text(name string) string {
+	text, _ := f[name].(string)
+	return text
+}
+
+// List returns the items of a list field.
+func (f Fields) List(name string) []Fields {
+	raw, _ := f[name].([]any)
+	items := make([]Fields, 0, len(raw))
+	for _, one := range raw {
+		if m, ok := one.(map[string]any); ok {
+			items = append(items, Fields(m))
+		}
+	}
+	return items
+}
+
+// Walk calls visit for every piece in reading order.
+func (p Page) Walk(visit func(Band, Piece)) {
+	for _, b := range p.Bands {
+		for _, c := range b.Columns {
+			for _, piece := range c.Pieces {
+				visit(b, piece)
+			}
+		}
+	}
+}
+
+// Band returns the band of that ID and its place.
+func (p Page) Band(id string) (Band, int, bool) {
+	for i, b := range p.Bands {
+		if b.ID == id {
+			return b, i, true
+		}
+	}
+	return Band{}, -1, false
+}
+
+// Piece returns the piece of that ID.
+func (p Page) Piece(id string) (Piece, bool) {
+	var found Piece
+	p.Walk(func(_ Band, piece Piece) {
+		if piece.ID == id {
+			found = piece
+		}
+	})
+	return found, found.ID != ""
+}
+
+// Kinds returns the kinds of piece on the page, each once, sorted.
+func (p Page) Kinds() []string {
+	var kinds []string
+	p.Walk(func(_ Band, piece Piece) { kinds = append(kinds, piece.Kind) })
+	slices.Sort(kinds)
+	return slices.Compact(kinds)
+}
+
+// Clone returns a copy that shares nothing with p.
+func (p Page) Clone() Page {
+	raw, err := json.Marshal(p)
+	if err != nil {
+		panic(fmt.Sprintf("a manuscript is always JSON: %v", err))
+	}
+	var copied Page
+	if err := json.Unmarshal(raw, &copied); err != nil {
+		panic(fmt.Sprintf("a manuscript is always JSON: %v", err))
+	}
+	return copied
+}

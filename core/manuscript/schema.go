@@ -1,0 +1,212 @@
+package manuscript
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"unicode/utf8"
+)
+
+// FieldType says what a field holds. Every value is stored as a text, but for
+// lists; the type says what the text must be.
+type FieldType string
+
+// The types of field.
+const (
+	Line     FieldType = "line"     // one line of text, edited in place
+	Prose    FieldType = "prose"    // text of several lines, edited in place
+	Picture  FieldType = "picture"  // ID of a picture
+	Product  FieldType = "product"  // ID of a product
+	Deadline FieldType = "deadline" // ID of a deadline
+	Choice   FieldType = "choice"   // one of Options
+	List     FieldType = "list"     // items with fields of their own
+)
+
+// Option is one value of a choice.
+type Option struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+}
+
+// Field declares one field of a kind of piece. The slip, validation and the
+// schema all come from it.
+type Field struct {
+	Name    string    `json:"name"`
+	Label   string    `json:"label"` // the words before the value in the slip's sentence
+	Type    FieldType `json:"type"`
+	Options []Option  `json:"options,omitempty"`
+	Items   []Field   `json:"items,omitempty"`
+	Default string    `json:"default,omitempty"`
+	Empty   string    `json:"empty,omitempty"` // what the sheet shows while nothing is written
+}
+
+// Kind declares one kind of piece.
+type Kind struct {
+	Name   string  `json:"name"`
+	Title  string  `json:"title"`
+	Fields []Field `json:"fields"`
+}
+
+// Field returns the declaration of a field.
+func (k Kind) Field(name string) (Field, bool) {
+	for _, f := range k.Fields {
+		if f.Name == name {
+			return f, true
+		}
+	}
+	return Field{}, false
+}
+
+// Schema is the set of kinds a manuscript may use, by name.
+type Schema map[string]Kind
+
+// Fault is a place in a manuscript and what is wrong there.
+type Fault struct{ Place, Reason string }
+
+func (f Fault) Error() string { return f.Place + ": " + f.Reason }
+
+func fault(place, reason string, args ...any) error {
+	return Fault{Place: place, Reason: fmt.Sprintf(reason, args...)}
+}
+
+// Parse reads a stored manuscript and validates it. Unknown members are refused.
+func (s Schema) Parse(raw []byte) (Page, error) {
+	var p Page
+	dec := json.NewDecoder(bytes.NewReader(raw))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&p); err != nil {
+		return Page{}, fault("manuscript", "it is not the JSON of a manuscript: %v", err)
+	}
+	if err := s.Validate(p); err != nil {
+		return Page{}, err
+	}
+	for i := range p.Bands {
+		p.Bands[i].fill()
+	}
+	return p, nil
+}
+
+// fill gives every piece its fields, so that taking the last one back leaves
+// the same bytes as before it was set.
+func (b *Band) fill() {
+	for i := range b.Columns {
+		for j := range b.Columns[i].Pieces {
+			if b.Columns[i].Pieces[j].Fields == nil {
+				b.Columns[i].Pieces[j].Fields = Fields{}
+			}
+		}
+	}
+}
+
+// Validate refuses a page that does not keep to its schema, with the first
+// place that breaks it.
+func (s Schema) Validate(p Page) error {
+	if p.Version != Version {
+		return fault("version", "is %d; this program reads version %d", p.Version, Version)
+	}
+	if len(p.Bands) > MaxBands {
+		return fault("bands", "%d of them; at most %d fit on a page", len(p.Bands), MaxBands)
+	}
+	ids, pieces := map[string]bool{}, 0
+	for i, b := range p.Bands {
+		n, err := s.band(fmt.Sprintf("bands[%d]", i), b, ids)
+		if err != nil {
+			return err
+		}
+		if pieces += n; pieces > MaxPieces {
+			return fault("bands", "more than %d pieces on one page", MaxPieces)
+		}
+	}
+	return nil
+}
+
+func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
+	if err := once(place, b.ID, ids); err != nil {
+		return 0, err
+	}
+	if !slices.Contains(Beats, b.Beat) {
+		return 0, fault(place+".beat", "%q is not a beat", b.Beat)
+	}
+	if !slices.Contains(Tones, b.Tone) {
+		return 0, fault(place+".tone", "%q is not a tone", b.Tone)
+	}
+	if utf8.RuneCountInString(b.Name) > 80 {
+		return 0, fault(place+".name", "a band's name has at most 80 characters")
+	}
+	if len(b.Columns) < 1 || len(b.Columns) > 4 {
+		return 0, fault(place+".columns", "a band has 1 to 4 columns, not %d", len(b.Columns))
+	}
+	pieces := 0
+	for j, c := range b.Columns {
+		if c.Width < 1 || c.Width > 12 {
+			return 0, fault(fmt.Sprintf("%s.columns[%d].width", place, j), "must be from 1 to 12")
+		}
+		for k, piece := range c.Pieces {
+			at := fmt.Sprintf("%s.columns[%d].pieces[%d]", place, j, k)
+			if err := once(at, piece.ID, ids); err != nil {
+				return 0, err
+			}
+			kind, known := s[piece.Kind]
+			if !known {
+				return 0, fault(at+".kind", "there is no piece of kind %q", piece.Kind)
+			}
+			if err := checkFields(at, kind.Fields, piece.Fields); err != nil {
+				return 0, err
+			}
+			pieces++
+		}
+	}
+	return pieces, nil
+}
+
+func once(place, id string, ids map[string]bool) error {
+	if id == "" || len(id) > 40 || ids[id] {
+		return fault(place+".id", "%q is empty, too long or used twice", id)
+	}
+	ids[id] = true
+	return nil
+}
+
+func checkFields(place string, declared []Field, values Fields) error {
+	for name, value := range values {
+		i := slices.IndexFunc(declared, func(f Field) bool { return f.Name == name })
+		if i < 0 {
+			return fault(place+"."+name, "this piece has no such field")
+		}
+		if err := declared[i].check(place+"."+name, value); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func (f Field) check(place string, value any) error {
+	if f.Type == List {
+		items, ok := value.([]any)
+		if !ok || len(items) > MaxItems {
+			return fault(place, "must be a list of at most %d items", MaxItems)
+		}
+		for i, item := range items {
+			fields, ok := item.(map[string]any)
+			if !ok {
+				return fault(fmt.Sprintf("%s[%d]", place, i), "must be an item with fields")
+			}
+			if err := checkFields(fmt.Sprintf("%s[%d]", place, i), f.Items, fields); err != nil {
+				return err
+			}
+		}
+		return nil
+	}
+	text, ok := value.(string)
+	if !ok {
+		return fault(place, "must be a text")
+	}
+	if !utf8.ValidString(text) || utf8.RuneCountInString(text) > MaxText {
+		return fault(place, "must be readable text of at most %d characters", MaxText)
+	}
+	if f.Type == Choice && !slices.ContainsFunc(f.Options, func(o Option) bool { return o.Value == text }) {
+		return fault(place, "%q is not one of its choices", text)
+	}
+	return nil
+}

@@ -1,0 +1,148 @@
+// Package checkout is the form in which a visitor orders on the page itself.
+// Its totals come from the quote that the order will use.
+package checkout
+
+import (
+	"embed"
+
+	rules "chrysagon/core/checkout"
+	"chrysagon/core/deadline"
+	"chrysagon/core/goods"
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the checkout.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "checkout", Title: "Checkout", Fields: []m.Field{
+		{Name: "product", Label: "Sells", Type: m.Product},
+		{Name: "button", Label: "Button", Type: m.Line, Empty: "Order and pay"},
+		{Name: "bump", Label: "with the order bump", Type: m.Product},
+		{Name: "bumptext", Label: "Bump", Type: m.Line, Empty: "Say why to add the bump"},
+		{Name: "deadline", Label: "At the deadline", Type: m.Deadline},
+		{Name: "after", Label: "then", Type: m.Choice, Default: "sell", Options: []m.Option{
+			{Value: "sell", Label: "go on selling at the price that holds then"}, {Value: "close", Label: "close the checkout"},
+		}},
+	}},
+	Files: files, Live: true,
+	View: view,
+	Tell: tell,
+}
+
+// Sale is what a checkout sells, resolved from its fields and the moment.
+type Sale struct {
+	Product goods.Product
+	Bump    *goods.Product // nil when none is chosen or none is left
+	Closed  string         // why nothing can be ordered; empty while it can
+}
+
+// Resolve reads a checkout's fields. ok is false while no product is chosen.
+func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
+	product, ok := c.Facts.Products[p.Fields.Text("product")]
+	if !ok {
+		return Sale{}, false
+	}
+	sale := Sale{Product: product}
+	if b, has := c.Facts.Products[p.Fields.Text("bump")]; has && !b.SoldOut() && b.ID != product.ID {
+		sale.Bump = &b
+	}
+	if d, has := c.Facts.Deadlines[p.Fields.Text("deadline")]; has && p.Fields.Text("after") == "close" {
+		c.Holds(d.At)
+		if d.Passed(c.Moment) {
+			sale.Closed = "Orders closed on " + d.Written() + "."
+		}
+	}
+	if sale.Closed == "" && product.SoldOut() {
+		sale.Closed = "Sold out: the last " + product.Name + " has been sold."
+	}
+	return sale, true
+}
+
+// Cart is what the buyer of this sale orders, with or without the bump.
+func (s Sale) Cart(bump bool) []offer.Item {
+	cart := []offer.Item{{ProductID: s.Product.ID, Quantity: 1, Via: offer.Page}}
+	if bump && s.Bump != nil {
+		cart = append(cart, offer.Item{ProductID: s.Bump.ID, Quantity: 1, Via: offer.Bump})
+	}
+	return cart
+}
+
+// Sent tells whether anything in this sale travels by parcel.
+func (s Sale) Sent() bool { return s.Product.Form != goods.Digital }
+
+type field struct {
+	rules.Field
+	Value, Error string
+}
+
+type shown struct {
+	Sale
+	Address, Till, Button, BumpText, Seen string
+	Fields                                []field
+	Totals                                offer.Quote
+	BumpLine                              *offer.Line
+	WithBump                              string // total with the bump, for readers without script
+	Ticked, Proof                         bool
+	Notice, Again                         string
+}
+
+func view(c *pieces.Context, p m.Piece) any {
+	sale, ok := Resolve(c, p)
+	if !ok {
+		return nil
+	}
+	s := shown{
+		Sale: sale, Address: c.Place.Address, Till: c.Place.Till, Proof: c.Proof,
+		Button:   pieces.Or(p.Fields.Text("button"), "Order and pay"),
+		BumpText: p.Fields.Text("bumptext"),
+		Notice:   c.Form.Notice, Again: c.Form.Again, Ticked: c.Form.Values["bump"] != "",
+	}
+	if sale.Closed != "" {
+		return s
+	}
+	all, err := c.Quote(sale.Cart(true)...)
+	if err != nil {
+		return nil
+	}
+	if s.Totals, err = c.Quote(sale.Cart(s.Ticked)...); err != nil {
+		return nil
+	}
+	if sale.Bump != nil {
+		s.BumpLine, s.WithBump = &all.Lines[1], all.Total.String()
+	}
+	s.Seen = c.Seal(all)
+	for _, f := range rules.Fields(sale.Sent()) {
+		s.Fields = append(s.Fields, field{f, c.Form.Values[f.Name], c.Form.Errors[f.Name]})
+	}
+	return s
+}
+
+func tell(c *pieces.Context, p m.Piece) pieces.Telling {
+	sale, ok := Resolve(c, p)
+	if !ok {
+		return pieces.Lack("cash-register", "Checkout", "needs a product to sell")
+	}
+	t := pieces.Say("cash-register", "Checkout", " sells ", sale.Product.Name)
+	add := func(text string, strong bool) { t.Parts = append(t.Parts, pieces.Part{Text: text, Strong: strong}) }
+	if sale.Closed != "" {
+		add(" — "+sale.Closed, false)
+		t.Trouble = true
+		return t
+	}
+	if q, err := c.Quote(sale.Cart(false)...); err == nil {
+		add(" for ", false)
+		add(q.Total.String(), true)
+	}
+	if sale.Bump != nil {
+		add("; bump ", false)
+		add(sale.Bump.Name, true)
+	}
+	if d, has := c.Facts.Deadlines[p.Fields.Text("deadline")]; has && p.Fields.Text("after") == "close" {
+		add("; closes "+deadline.Short(d.At, d.Zone), false)
+	}
+	return t
+}

@@ -1,0 +1,98 @@
+package pieces
+
+import (
+	"html/template"
+	"strings"
+	"time"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+)
+
+// Place is where in its funnel and shop a page stands.
+type Place struct {
+	Address string // path on the shopfront, without the slash
+	Upsell  bool   // the page is offered after a payment
+	Till    string // origin of the till, for its card frame
+}
+
+// Form is what a visitor typed into a page's checkout and what came of it.
+type Form struct {
+	Values map[string]string
+	Errors map[string]string
+	Notice string // said above the form, such as why a card was declined
+	Again  string // token of an order this visitor already placed here
+}
+
+// Context is what a page is drawn from, beside its manuscript.
+type Context struct {
+	Facts  facts.Facts
+	Moment time.Time
+	Place  Place
+	Form   Form
+	Proof  bool                       // drawn in the studio: nothing may be sent from it
+	Icon   func(string) template.HTML // inline SVG of a shipped icon
+	Seal   func(offer.Quote) string   // signs what a visitor is shown
+	until  time.Time
+}
+
+// Holds notes that what was drawn changes by itself at that moment.
+func (c *Context) Holds(until time.Time) {
+	if until.After(c.Moment) && (c.until.IsZero() || until.Before(c.until)) {
+		c.until = until
+	}
+}
+
+// Until is the earliest moment at which anything drawn changes by itself; zero
+// when nothing does.
+func (c *Context) Until() time.Time { return c.until }
+
+// Via is the way by which this page's own product is bought.
+func (c *Context) Via() offer.Via {
+	if c.Place.Upsell {
+		return offer.Upsell
+	}
+	return offer.Page
+}
+
+// Quote prices a cart at the page's moment and notes until when that holds.
+func (c *Context) Quote(items ...offer.Item) (offer.Quote, error) {
+	q, err := c.Facts.Quote(items, c.Moment)
+	if err == nil {
+		c.Holds(q.NextChange)
+	}
+	return q, err
+}
+
+// Lines cuts a prose text into its non-empty lines.
+func Lines(text string) []string {
+	var lines []string
+	for line := range strings.SplitSeq(text, "\n") {
+		if line = strings.TrimSpace(line); line != "" {
+			lines = append(lines, line)
+		}
+	}
+	return lines
+}
+
+// Or returns the first text that is not blank.
+func Or(texts ...string) string {
+	for _, t := range texts {
+		if strings.TrimSpace(t) != "" {
+			return t
+		}
+	}
+	return ""
+}
+
+// Label is the label of a choice's value.
+func Label(k manuscript.Kind, field, value string) string {
+	f, _ := k.Field(field)
+	for _, o := range f.Options {
+		if o.Value == value {
+			return o.Label
+		}
+	}
+	return value
+}

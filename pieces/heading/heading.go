@@ -1,0 +1,29 @@
+// Package heading is a headline or sub-headline, edited where it stands.
+package heading
+
+import (
+	"embed"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the heading.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "heading", Title: "Heading", Fields: []m.Field{
+		{Name: "text", Label: "Words", Type: m.Line, Empty: "Write a headline"},
+		{Name: "level", Label: "as", Type: m.Choice, Default: "2", Options: []m.Option{
+			{Value: "1", Label: "the page's headline"}, {Value: "2", Label: "a band's heading"},
+		}},
+	}},
+	Files: files,
+	View: func(_ *pieces.Context, p m.Piece) any {
+		if p.Fields.Text("text") == "" {
+			return nil
+		}
+		return map[string]any{"Text": p.Fields.Text("text"), "First": p.Fields.Text("level") == "1"}
+	},
+}

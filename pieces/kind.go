@@ -1,0 +1,105 @@
+// Package pieces is the kit from which kinds of piece are made. A kind is a
+// folder: its declaration and view model in Go, its view.html, its style.scss
+// and, where it moves, its script. The list in package all is the only other
+// place that names it.
+package pieces
+
+import (
+	"embed"
+	"fmt"
+	"html/template"
+
+	"chrysagon/core/manuscript"
+)
+
+// Kind is one kind of piece: what it declares and how it is drawn and told.
+type Kind struct {
+	manuscript.Kind
+	// Files holds view.html, which draws the value that View returns.
+	Files embed.FS
+	// View computes what the template shows; nil draws nothing.
+	View func(*Context, manuscript.Piece) any
+	// Tell sums the piece up in one line for the sheet.
+	Tell func(*Context, manuscript.Piece) Telling
+	// Live marks a piece whose content changes with time or stock; a page that
+	// is open in a browser fetches it anew when that happens.
+	Live bool
+}
+
+// Telling is a piece in one line: a thumbnail and a sentence. Strong parts
+// carry the values.
+type Telling struct {
+	Thumb   string // icon name, or a picture's address when it begins with /
+	Parts   []Part
+	Trouble bool // something here keeps the page from working
+}
+
+// Part is a run of words in a telling.
+type Part struct {
+	Text   string
+	Strong bool
+	Struck bool
+}
+
+// Say makes a telling from alternating plain and strong texts.
+func Say(thumb string, texts ...string) Telling {
+	t := Telling{Thumb: thumb}
+	for i, text := range texts {
+		if text != "" {
+			t.Parts = append(t.Parts, Part{Text: text, Strong: i%2 == 0})
+		}
+	}
+	return t
+}
+
+// Lack tells that something must be chosen before the piece can be shown.
+func Lack(thumb, name, what string) Telling {
+	t := Say(thumb, name, " "+what)
+	t.Trouble = true
+	return t
+}
+
+// Registry is the set of kinds a program knows.
+type Registry struct {
+	kinds  map[string]Kind
+	names  []string
+	views  map[string]*template.Template
+	schema manuscript.Schema
+}
+
+// NewRegistry makes a registry and parses every view.
+func NewRegistry(kinds ...Kind) (*Registry, error) {
+	r := &Registry{kinds: map[string]Kind{}, views: map[string]*template.Template{}, schema: manuscript.Schema{}}
+	for _, k := range kinds {
+		if _, twice := r.kinds[k.Name]; twice {
+			return nil, fmt.Errorf("two kinds of piece are named %q", k.Name)
+		}
+		view, err := template.New("view.html").Funcs(funcs).ParseFS(k.Files, "view.html")
+		if err != nil {
+			return nil, fmt.Errorf("view of piece %q: %w", k.Name, err)
+		}
+		r.kinds[k.Name], r.views[k.Name], r.schema[k.Name] = k, view, k.Kind
+		r.names = append(r.names, k.Name)
+	}
+	return r, nil
+}
+
+// Kind returns a kind by name.
+func (r *Registry) Kind(name string) (Kind, bool) {
+	k, ok := r.kinds[name]
+	return k, ok
+}
+
+// Names lists the kinds in the order they were registered.
+func (r *Registry) Names() []string { return r.names }
+
+// Schema returns what manuscripts are validated against.
+func (r *Registry) Schema() manuscript.Schema { return r.schema }
+
+// View returns a kind's template.
+func (r *Registry) View(name string) *template.Template { return r.views[name] }
+
+// funcs are what every view may call: no arithmetic, only writing.
+var funcs = template.FuncMap{
+	"lines": Lines,
+}

@@ -1,0 +1,27 @@
+// Package legal is the footer every page ends with: who sells, and the
+// store's privacy and terms pages, filled in by themselves.
+package legal
+
+import (
+	"embed"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the legal footer.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "legal", Title: "Legal footer", Fields: []m.Field{
+		{Name: "text", Label: "Words", Type: m.Line, Empty: "Anything the law asks you to add"},
+	}},
+	Files: files,
+	View: func(c *pieces.Context, p m.Piece) any {
+		return map[string]any{"Text": p.Fields.Text("text"), "Store": c.Facts.Store}
+	},
+	Tell: func(c *pieces.Context, _ m.Piece) pieces.Telling {
+		return pieces.Say("scale", "Legal footer", " "+c.Facts.Store.LegalName+", privacy, terms, contact")
+	},
+}

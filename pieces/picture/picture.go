@@ -1,0 +1,41 @@
+// Package picture is one picture from the store's shelf.
+package picture
+
+import (
+	"embed"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the picture.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "picture", Title: "Picture", Fields: []m.Field{
+		{Name: "picture", Label: "Show", Type: m.Picture},
+		{Name: "shape", Label: "as", Type: m.Choice, Default: "plain", Options: []m.Option{
+			{Value: "plain", Label: "it is"}, {Value: "framed", Label: "a framed card"},
+		}},
+	}},
+	Files: files,
+	View: func(c *pieces.Context, p m.Piece) any {
+		pic, ok := c.Facts.Pictures[p.Fields.Text("picture")]
+		if !ok {
+			return nil
+		}
+		return map[string]any{"Picture": pic, "Framed": p.Fields.Text("shape") == "framed"}
+	},
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
+		pic, ok := c.Facts.Pictures[p.Fields.Text("picture")]
+		if !ok {
+			return pieces.Lack("photo", "Picture", "is not chosen yet")
+		}
+		return pieces.Say(pic.Path, "Picture", " “"+pic.Name+"”, "+pieces.Label(m.Kind{Fields: shapeField}, "shape", pieces.Or(p.Fields.Text("shape"), "plain")))
+	},
+}
+
+var shapeField = []m.Field{{Name: "shape", Options: []m.Option{
+	{Value: "plain", Label: "as it is"}, {Value: "framed", Label: "as a framed card"},
+}}}

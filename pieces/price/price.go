@@ -1,0 +1,94 @@
+// Package price shows what a product costs at the page's moment: list price,
+// promotional price and saving, all from the one quote.
+package price
+
+import (
+	"embed"
+	"fmt"
+	"strconv"
+
+	"chrysagon/core/deadline"
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the price.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "price", Title: "Price", Fields: []m.Field{
+		{Name: "product", Label: "Price of", Type: m.Product},
+		{Name: "saving", Label: "show the saving in", Type: m.Choice, Default: "both", Options: []m.Option{
+			{Value: "both", Label: "money and percent"}, {Value: "money", Label: "money"},
+			{Value: "percent", Label: "percent"}, {Value: "none", Label: "nothing"},
+		}},
+	}},
+	Files: files, Live: true,
+	View: view,
+	Tell: tell,
+}
+
+type shown struct {
+	Name    string
+	Line    offer.Line
+	Reduced bool
+	Saving  string
+	SoldOut bool
+	Left    int
+}
+
+func compute(c *pieces.Context, p m.Piece) (shown, offer.Quote, bool) {
+	product, ok := c.Facts.Products[p.Fields.Text("product")]
+	if !ok {
+		return shown{}, offer.Quote{}, false
+	}
+	q, err := c.Quote(offer.Item{ProductID: product.ID, Quantity: 1, Via: c.Via()})
+	if err != nil {
+		return shown{}, offer.Quote{}, false
+	}
+	s := shown{Name: product.Name, Line: q.Lines[0], Reduced: q.Saving.Minor > 0, SoldOut: product.SoldOut(), Left: product.Stock}
+	percent := strconv.Itoa(q.SavingPercent) + "%"
+	switch pieces.Or(p.Fields.Text("saving"), "both") {
+	case "both":
+		s.Saving = fmt.Sprintf("You save %s (%s)", q.Saving, percent)
+	case "money":
+		s.Saving = "You save " + q.Saving.String()
+	case "percent":
+		s.Saving = "You save " + percent
+	}
+	return s, q, true
+}
+
+func view(c *pieces.Context, p m.Piece) any {
+	s, _, ok := compute(c, p)
+	if !ok {
+		return nil
+	}
+	return s
+}
+
+func tell(c *pieces.Context, p m.Piece) pieces.Telling {
+	s, q, ok := compute(c, p)
+	if !ok {
+		return pieces.Lack("tag", "Price", "needs a product")
+	}
+	t := pieces.Say("tag", "Price", " of "+s.Name+" ")
+	if pic, ok := c.Facts.Pictures[c.Facts.Products[p.Fields.Text("product")].PictureID]; ok {
+		t.Thumb = pic.Path
+	}
+	if !s.Reduced {
+		t.Parts = append(t.Parts, pieces.Part{Text: s.Line.Price.String(), Strong: true}, pieces.Part{Text: ", no offer holds"})
+		return t
+	}
+	t.Parts = append(t.Parts,
+		pieces.Part{Text: s.Line.List.String(), Struck: true},
+		pieces.Part{Text: " " + s.Line.Price.String(), Strong: true},
+		pieces.Part{Text: fmt.Sprintf(" — saves %s, %d%%, by ", q.Saving, q.SavingPercent)},
+		pieces.Part{Text: s.Line.Trail[0].Name, Strong: true})
+	if !q.NextChange.IsZero() {
+		t.Parts = append(t.Parts, pieces.Part{Text: " until " + deadline.Short(q.NextChange, c.Facts.Store.Zone)})
+	}
+	return t
+}

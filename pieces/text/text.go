@@ -1,0 +1,29 @@
+// Package text is running copy: one paragraph a line.
+package text
+
+import (
+	"embed"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the text.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "text", Title: "Text", Fields: []m.Field{
+		{Name: "text", Label: "Words", Type: m.Prose, Empty: "Write what the reader should know"},
+		{Name: "look", Label: "as", Type: m.Choice, Default: "copy", Options: []m.Option{
+			{Value: "copy", Label: "copy"}, {Value: "lead", Label: "a sub-headline"},
+		}},
+	}},
+	Files: files,
+	View: func(_ *pieces.Context, p m.Piece) any {
+		if p.Fields.Text("text") == "" {
+			return nil
+		}
+		return map[string]any{"Text": p.Fields.Text("text"), "Lead": p.Fields.Text("look") == "lead"}
+	},
+}

@@ -1,0 +1,65 @@
+// Package timer counts down to a deadline of the store. It ticks by the
+// server's clock; without script it is the moment, written out.
+package timer
+
+import (
+	"embed"
+
+	"chrysagon/core/deadline"
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the timer.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "timer", Title: "Timer", Fields: []m.Field{
+		{Name: "caption", Label: "Words", Type: m.Line, Empty: "Say what ends"},
+		{Name: "deadline", Label: "Count down to", Type: m.Deadline},
+		{Name: "then", Label: "and then", Type: m.Choice, Default: "hide", Options: []m.Option{
+			{Value: "hide", Label: "hide it"}, {Value: "words", Label: "say that it has ended"},
+		}},
+	}},
+	Files: files, Live: true,
+	View: view,
+	Tell: tell,
+}
+
+func view(c *pieces.Context, p m.Piece) any {
+	d, ok := c.Facts.Deadlines[p.Fields.Text("deadline")]
+	if !ok {
+		return nil
+	}
+	if d.Passed(c.Moment) {
+		if pieces.Or(p.Fields.Text("then"), "hide") == "hide" {
+			return nil
+		}
+		return map[string]any{"Ended": "This ended on " + d.Written() + "."}
+	}
+	c.Holds(d.At)
+	return map[string]any{
+		"Caption": p.Fields.Text("caption"),
+		"At":      d.At.UnixMilli(),
+		"Written": d.Written(),
+		"Left":    deadline.Until(d.At, c.Moment),
+		"Proof":   c.Proof,
+	}
+}
+
+func tell(c *pieces.Context, p m.Piece) pieces.Telling {
+	d, ok := c.Facts.Deadlines[p.Fields.Text("deadline")]
+	if !ok {
+		return pieces.Lack("hourglass", "Timer", "has no deadline yet")
+	}
+	then := " — then hidden"
+	if p.Fields.Text("then") == "words" {
+		then = " — then it says that it has ended"
+	}
+	if d.Passed(c.Moment) {
+		then = " — passed" + then[len(" — then"):]
+	}
+	t := pieces.Say("hourglass", "Timer", " to ", d.Name, ", "+deadline.Short(d.At, d.Zone)+then)
+	return t
+}

@@ -1,0 +1,221 @@
+// Package render turns a manuscript, its facts and a moment into a page, and
+// says until when that page holds.
+package render
+
+import (
+	"bytes"
+	"crypto/sha256"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"html/template"
+	"slices"
+	"strings"
+	"time"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/pieces"
+	"chrysagon/web"
+)
+
+// Renderer draws pages with a set of kinds of piece and the built assets.
+type Renderer struct {
+	Registry *pieces.Registry
+	Assets   *web.Assets
+	frame    *template.Template
+}
+
+// New makes a renderer.
+func New(r *pieces.Registry, a *web.Assets) *Renderer {
+	return &Renderer{Registry: r, Assets: a, frame: template.Must(template.New("frame").Parse(frame))}
+}
+
+// Input is all that a page is a function of.
+type Input struct {
+	Page        manuscript.Page
+	Title       string
+	Description string
+	Facts       facts.Facts
+	Moment      time.Time
+	Place       pieces.Place
+	Form        pieces.Form
+	Proof       bool
+	Seal        func(offer.Quote) string // nil: nothing is signed
+}
+
+// Result is a drawn page.
+type Result struct {
+	HTML  []byte
+	Until time.Time // earliest moment at which the page changes by itself; zero: never
+	Style string    // base64 SHA-256 of the inlined style, for the page's CSP
+}
+
+// Context makes what pieces are drawn from.
+func (r *Renderer) Context(in Input) *pieces.Context {
+	seal := in.Seal
+	if seal == nil {
+		seal = func(offer.Quote) string { return "" }
+	}
+	return &pieces.Context{
+		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
+		Icon: r.Assets.Icon, Seal: seal,
+	}
+}
+
+// Page draws the whole document.
+func (r *Renderer) Page(in Input) (Result, error) {
+	c := r.Context(in)
+	body, err := r.Body(c, in.Page)
+	if err != nil {
+		return Result{}, err
+	}
+	css := r.Style(in.Page)
+	sum := sha256.Sum256([]byte(css))
+	var out bytes.Buffer
+	err = r.frame.Execute(&out, map[string]any{
+		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
+		"Body": body, "Script": r.Assets.Path("page.js"), "Proof": in.Proof,
+		"Fonts": []string{r.Assets.Path("fraunces.woff2"), r.Assets.Path("figtree.woff2")},
+	})
+	if err != nil {
+		return Result{}, fmt.Errorf("draw the page's frame: %w", err)
+	}
+	return Result{HTML: out.Bytes(), Until: c.Until(), Style: base64.StdEncoding.EncodeToString(sum[:])}, nil
+}
+
+// Body draws the bands of a page.
+func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML, error) {
+	var out strings.Builder
+	for _, band := range page.Bands {
+		var columns []string
+		drawn := false
+		for _, column := range band.Columns {
+			inner, err := r.column(c, column)
+			if err != nil {
+				return "", fmt.Errorf("band %q: %w", band.Name, err)
+			}
+			columns = append(columns, inner)
+			drawn = drawn || inner != ""
+		}
+		if !drawn {
+			continue
+		}
+		tag := "section"
+		if slices.ContainsFunc(band.Columns, hasLegal) {
+			tag = "footer"
+		}
+		fmt.Fprintf(&out, `<%s class="band %s" id="band-%s" data-band="%s"><div class="in%s">`,
+			tag, band.Tone, esc(band.ID), esc(band.ID), columnsClass(band))
+		for _, inner := range columns {
+			out.WriteString("<div>" + inner + "</div>")
+		}
+		out.WriteString("</div></" + tag + ">\n")
+	}
+	return template.HTML(out.String()), nil //nolint:gosec // every text in it went through html/template or esc
+}
+
+func hasLegal(c manuscript.Column) bool {
+	return slices.ContainsFunc(c.Pieces, func(p manuscript.Piece) bool { return p.Kind == "legal" })
+}
+
+func (r *Renderer) column(c *pieces.Context, column manuscript.Column) (string, error) {
+	var out bytes.Buffer
+	for _, p := range column.Pieces {
+		if err := r.Piece(&out, c, p); err != nil {
+			return "", err
+		}
+	}
+	return out.String(), nil
+}
+
+// Piece draws one piece in its wrapper, or nothing when it has nothing to show.
+func (r *Renderer) Piece(out *bytes.Buffer, c *pieces.Context, p manuscript.Piece) error {
+	kind, ok := r.Registry.Kind(p.Kind)
+	if !ok {
+		return fmt.Errorf("there is no piece of kind %q", p.Kind)
+	}
+	shown := kind.View(c, p)
+	if shown == nil {
+		return nil
+	}
+	live := ""
+	if kind.Live {
+		live = " data-live"
+	}
+	fmt.Fprintf(out, `<div id="p-%s" data-piece="%s"%s>`, esc(p.ID), esc(p.ID), live)
+	if err := r.Registry.View(p.Kind).Execute(out, shown); err != nil {
+		return fmt.Errorf("draw piece %q: %w", p.ID, err)
+	}
+	out.WriteString("</div>")
+	return nil
+}
+
+// Totals draws the sums of a checkout by themselves.
+func (r *Renderer) Totals(q offer.Quote) (string, error) {
+	var out strings.Builder
+	view := r.Registry.View("checkout")
+	if view == nil {
+		return "", errors.New("there is no checkout among the kinds of piece")
+	}
+	if err := view.ExecuteTemplate(&out, "totals", q); err != nil {
+		return "", fmt.Errorf("draw the totals: %w", err)
+	}
+	return out.String(), nil
+}
+
+// Style is the page's stylesheet: the ground, the styles of the kinds it uses,
+// and the columns of its bands.
+func (r *Renderer) Style(page manuscript.Page) string {
+	var css strings.Builder
+	css.WriteString(r.Assets.PageCSS)
+	for _, kind := range page.Kinds() {
+		css.WriteString(r.Assets.PieceCSS(kind))
+	}
+	rules := map[string]string{}
+	for _, b := range page.Bands {
+		if len(b.Columns) > 1 {
+			var widths []string
+			for _, c := range b.Columns {
+				widths = append(widths, fmt.Sprintf("minmax(0,%dfr)", c.Width))
+			}
+			rules[columnsName(b)] = strings.Join(widths, " ")
+		}
+	}
+	names := make([]string, 0, len(rules))
+	for name := range rules {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	for _, name := range names {
+		fmt.Fprintf(&css, "@media(min-width:768px){.%s{grid-template-columns:%s}}", name, rules[name])
+	}
+	return strings.ReplaceAll(css.String(), "\ufeff", "")
+}
+
+func columnsClass(b manuscript.Band) string {
+	if len(b.Columns) < 2 {
+		return ""
+	}
+	return " cols " + columnsName(b)
+}
+
+func columnsName(b manuscript.Band) string {
+	name := "w"
+	for _, c := range b.Columns {
+		name += fmt.Sprintf("-%d", c.Width)
+	}
+	return name
+}
+
+func esc(s string) string { return template.HTMLEscapeString(s) }
+
+const frame = `<!doctype html>
+<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<title>{{.Title}}</title>{{if .Description}}<meta name="description" content="{{.Description}}">{{end}}
+{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
+<style>{{.Style}}</style>{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
+</head><body><main>
+{{.Body}}</main></body></html>
+`

@@ -1,0 +1,63 @@
+// Builds what the program embeds: styles by Sass, scripts by esbuild, fonts and
+// icons copied from their packages. Everything served gets its content's hash
+// in its name; manifest.json joins the plain names to the hashed ones.
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { build } from 'esbuild'
+import * as sass from 'sass'
+
+const root = new URL('..', import.meta.url).pathname
+const dist = join(root, 'web/dist')
+for (const name of readdirSync(dist)) if (name !== '.keep') rmSync(join(dist, name), { recursive: true })
+for (const folder of ['served', 'pieces', 'icons']) mkdirSync(join(dist, folder))
+
+const manifest = {}
+function serve(name, content) {
+  const dot = name.lastIndexOf('.')
+  const hash = createHash('sha256').update(content).digest('hex').slice(0, 12)
+  const file = `${name.slice(0, dot)}-${hash}${name.slice(dot)}`
+  writeFileSync(join(dist, 'served', file), content)
+  manifest[name] = `/assets/${file}`
+}
+
+const packages = join(root, 'node_modules')
+const fonts = {
+  'fraunces.woff2': '@fontsource-variable/fraunces/files/fraunces-latin-wght-normal.woff2',
+  'figtree.woff2': '@fontsource-variable/figtree/files/figtree-latin-wght-normal.woff2',
+}
+for (const [name, path] of Object.entries(fonts)) serve(name, readFileSync(join(packages, path)))
+
+// Styles may name a served file as url(asset:NAME).
+const style = (path) =>
+  sass
+    .compile(path, { style: 'compressed', loadPaths: [packages, join(root, 'web/styles')], quietDeps: true, charset: false })
+    .css.replace(/url\(asset:([a-z0-9.]+)\)/g, (_, name) => `url(${manifest[name]})`)
+
+for (const name of ['studio', 'standin']) serve(`${name}.css`, style(join(root, `web/styles/${name}.scss`)))
+writeFileSync(join(dist, 'page.css'), style(join(root, 'web/styles/page.scss')))
+
+const kinds = readdirSync(join(root, 'pieces'), { withFileTypes: true }).filter((e) => e.isDirectory()).map((e) => e.name)
+for (const kind of kinds) {
+  const path = join(root, 'pieces', kind, 'style.scss')
+  if (existsSync(path)) writeFileSync(join(dist, 'pieces', `${kind}.css`), style(path))
+}
+
+async function script(name, options) {
+  const out = await build({ bundle: true, minify: true, write: false, format: 'iife', target: 'es2020', logLevel: 'warning', ...options })
+  serve(name, out.outputFiles[0].contents)
+}
+const moving = kinds.map((kind) => `./pieces/${kind}/script.js`).filter((path) => existsSync(join(root, path)))
+await script('page.js', {
+  stdin: { contents: ['./web/scripts/page.js', ...moving].map((p) => `import ${JSON.stringify(p)}`).join('\n'), resolveDir: root },
+})
+for (const name of ['studio', 'cardfield']) await script(`${name}.js`, { entryPoints: [join(root, `web/scripts/${name}.js`)] })
+
+const icons = readFileSync(join(root, 'web/icons.txt'), 'utf8').trim().split('\n')
+for (const name of icons) {
+  const svg = readFileSync(join(packages, '@tabler/icons/icons/outline', `${name}.svg`), 'utf8')
+  const inner = svg.replace(/<!--[\s\S]*?-->/g, '').replace(/<svg[^>]*>/, '').replace('</svg>', '').replace(/\s*\n\s*/g, '').trim()
+  const open = '<svg viewBox="0 0 24 24" width="24" height="24" fill="none" stroke="currentColor" stroke-width="1.75" stroke-linecap="round" stroke-linejoin="round" aria-hidden="true">'
+  writeFileSync(join(dist, 'icons', `${name}.svg`), `${open}${inner}</svg>`)
+}
+writeFileSync(join(dist, 'manifest.json'), JSON.stringify(manifest, null, 1))
