@@ -1,0 +1,84 @@
+// Package app is what the program does: one use case, one transaction. It
+// reads and writes through store and decides nothing that core can decide.
+package app
+
+import (
+	"context"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"log/slog"
+	"strings"
+	"sync"
+	"time"
+
+	"chrysagon/render"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Kinds of refusal. The edge turns each into a page, a fragment or a problem
+// document; the error's text is the sentence shown.
+var (
+	ErrNotFound = errors.New("not found")
+	ErrInvalid  = errors.New("invalid")
+	ErrConflict = errors.New("conflict")
+	ErrRefused  = errors.New("refused")
+)
+
+// Refusal is an error whose text is meant for the person at the screen.
+type Refusal struct {
+	Kind error
+	Say  string
+}
+
+func (r Refusal) Error() string { return r.Say }
+func (r Refusal) Unwrap() error { return r.Kind }
+
+func refuse(kind error, say string, args ...any) error {
+	return Refusal{Kind: kind, Say: fmt.Sprintf(say, args...)}
+}
+
+// Origins are the addresses under which the parts of the program are reached.
+type Origins struct {
+	Studio, Shop, Till, Letterbox string
+}
+
+// App is the program's use cases with all they need.
+type App struct {
+	Store    *store.Store
+	Render   *render.Renderer
+	Clock    func() time.Time
+	Payments Payments
+	Post     Post
+	Queue    Queue
+	Origins  Origins
+	Log      *slog.Logger
+	// WebhookSecret verifies what the till sends.
+	WebhookSecret string
+
+	editions sync.Map // edition ID -> *Edition; editions never change
+	hub      hub
+}
+
+// Now is the moment, cut to what PostgreSQL keeps.
+func (a *App) Now() time.Time { return a.Clock().UTC().Truncate(time.Microsecond) }
+
+func (a *App) db(ctx context.Context) *gorm.DB { return a.Store.DB.WithContext(ctx) }
+
+// NewID makes an identifier: short, unguessable enough to be unique.
+func NewID() string { return strings.ToLower(rand.Text()[:16]) }
+
+// NewSecret makes a token of 130 random bits.
+func NewSecret() string { return strings.ToLower(rand.Text()) }
+
+// one reads a single row, or refuses with a sentence when there is none.
+func one[T any](q *gorm.DB, say string) (T, error) {
+	var row T
+	err := q.Take(&row).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return row, refuse(ErrNotFound, "%s", say)
+	}
+	return row, err
+}

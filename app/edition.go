@@ -1,0 +1,130 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/route"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Edition is one published, unchangeable state of a campaign.
+type Edition struct {
+	ID         string        `json:"-"`
+	CampaignID string        `json:"-"`
+	Number     int           `json:"-"`
+	Funnel     route.Funnel  `json:"funnel"`
+	Pages      []EditionPage `json:"pages"`
+}
+
+// EditionPage is one page as it was published.
+type EditionPage struct {
+	ID          string          `json:"id"`
+	Name        string          `json:"name"`
+	Address     string          `json:"address"`
+	Title       string          `json:"title"`
+	Description string          `json:"description"`
+	Manuscript  manuscript.Page `json:"manuscript"`
+}
+
+// Page returns the page of that ID.
+func (e *Edition) Page(id string) (EditionPage, bool) {
+	for _, p := range e.Pages {
+		if p.ID == id {
+			return p, true
+		}
+	}
+	return EditionPage{}, false
+}
+
+// StepOf returns the step a page has in the funnel.
+func (e *Edition) StepOf(pageID string) (route.Step, bool) {
+	for _, s := range e.Funnel.Steps {
+		if s.PageID == pageID {
+			return s, true
+		}
+	}
+	return route.Step{}, false
+}
+
+// Address is where a step is found.
+func (e *Edition) Address(s route.Step) string {
+	p, _ := e.Page(s.PageID)
+	return p.Address
+}
+
+// Live is a published page found by its address.
+type Live struct {
+	Edition *Edition
+	Page    EditionPage
+	Step    route.Step
+}
+
+// Live finds what is published at an address.
+func (a *App) Live(ctx context.Context, address string) (Live, error) {
+	var row struct{ PageID, EditionID string }
+	err := a.db(ctx).Raw(`SELECT l.page_id, c.live_edition_id AS edition_id
+		FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id WHERE l.address = ?`, address).Scan(&row).Error
+	if err != nil {
+		return Live{}, fmt.Errorf("look up the address %q: %w", address, err)
+	}
+	if row.PageID == "" {
+		return Live{}, refuse(ErrNotFound, "There is no page at this address.")
+	}
+	edition, err := a.edition(ctx, row.EditionID)
+	if err != nil {
+		return Live{}, err
+	}
+	page, ok := edition.Page(row.PageID)
+	step, joined := edition.StepOf(row.PageID)
+	if !ok || !joined {
+		return Live{}, refuse(ErrNotFound, "There is no page at this address.")
+	}
+	return Live{Edition: edition, Page: page, Step: step}, nil
+}
+
+// edition reads an edition once; it never changes.
+func (a *App) edition(ctx context.Context, id string) (*Edition, error) {
+	if known, ok := a.editions.Load(id); ok {
+		if e, ok := known.(*Edition); ok {
+			return e, nil
+		}
+	}
+	row, err := one[store.Edition](a.db(ctx).Where("id = ?", id), "There is no such edition.")
+	if err != nil {
+		return nil, err
+	}
+	e, err := parseEdition(row)
+	if err != nil {
+		return nil, err
+	}
+	a.editions.Store(id, e)
+	return e, nil
+}
+
+func parseEdition(row store.Edition) (*Edition, error) {
+	e := &Edition{ID: row.ID, CampaignID: row.CampaignID, Number: row.Number}
+	if err := json.Unmarshal(row.Content, e); err != nil {
+		return nil, fmt.Errorf("read edition %d: %w", row.Number, err)
+	}
+	return e, nil
+}
+
+// liveEdition returns a campaign's live edition, or nil while none is.
+func (a *App) liveEdition(ctx context.Context, campaignID string) (*Edition, error) {
+	c, err := one[store.Campaign](a.db(ctx).Where("id = ?", campaignID), "There is no such campaign.")
+	if err != nil || c.LiveEditionID == nil {
+		return nil, err
+	}
+	return a.edition(ctx, *c.LiveEditionID)
+}
+
+func isDuplicate(err error) bool {
+	var state interface{ SQLState() string }
+	return errors.Is(err, gorm.ErrDuplicatedKey) || (errors.As(err, &state) && state.SQLState() == "23505")
+}

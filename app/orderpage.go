@@ -1,0 +1,174 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"time"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/money"
+	"chrysagon/core/offer"
+	"chrysagon/core/order"
+	"chrysagon/core/route"
+	"chrysagon/store"
+)
+
+// OrderByToken finds an order for the browser that placed it. Anybody else's
+// link, or one that was made up, finds nothing.
+func (a *App) OrderByToken(ctx context.Context, token, visitor string) (store.Order, error) {
+	o, err := one[store.Order](a.db(ctx).Where("token = ?", token), noOrder)
+	if err == nil && (visitor == "" || o.Visitor != visitor) {
+		return store.Order{}, refuse(ErrNotFound, noOrder)
+	}
+	return o, err
+}
+
+const noOrder = "This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says."
+
+// Standing is where an order stands, for the page its buyer waits on.
+type Standing struct {
+	Go      string // where to go on; empty: wait here
+	Notice  string // why nothing was charged, when that is so
+	Back    string // the page with the checkout, when the buyer may try again
+	Waiting bool
+}
+
+// patience is how long the buyer's own page waits before it asks the till
+// itself: longer than a call to the till can last.
+const patience = 12 * time.Second
+
+// Standing tells where an order stands. A buyer who comes back from the till's
+// confirmation settles it by coming back.
+func (a *App) Standing(ctx context.Context, o store.Order, returned bool) (Standing, error) {
+	if order.State(o.State) == order.Paying {
+		p, err := one[store.Payment](a.db(ctx).Where("order_id = ? AND kind = 'checkout'", o.ID).Order("asked_at DESC"), "There is no payment.")
+		if err != nil {
+			return Standing{}, err
+		}
+		waited := a.Now().Sub(p.AskedAt)
+		switch {
+		case p.State == string(order.Confirming) && !returned && waited < confirmingFor:
+			return Standing{Go: p.ConfirmURL}, nil
+		case p.AwaitsCard && p.State == string(order.Asked) && waited < confirmingFor:
+			back := a.Origins.Shop + OrderPath(o.Token) + "/card"
+			return Standing{Go: a.Origins.Till + "/card?return=" + url.QueryEscape(back)}, nil
+		case p.State == string(order.Asked) && waited < patience:
+			return Standing{Waiting: true}, nil
+		}
+		if err := a.conclude(ctx, p); err != nil {
+			a.Log.Warn("the till does not answer", "order", o.ID, "error", err)
+			return Standing{Waiting: true}, nil
+		}
+		if o, err = one[store.Order](a.db(ctx).Where("id = ?", o.ID), noOrder); err != nil {
+			return Standing{}, err
+		}
+	}
+	edition, err := a.edition(ctx, o.EditionID)
+	if err != nil {
+		return Standing{}, err
+	}
+	step, _ := edition.Funnel.Step(o.StepID)
+	if order.State(o.State) == order.Paid {
+		return a.goOn(ctx, o, edition, step)
+	}
+	return a.unpaid(ctx, o, "/"+edition.Address(step)+"#checkout")
+}
+
+func (a *App) unpaid(ctx context.Context, o store.Order, back string) (Standing, error) {
+	var last store.Payment
+	err := a.db(ctx).Raw(`SELECT * FROM payments WHERE order_id = ? ORDER BY asked_at DESC LIMIT 1`, o.ID).Scan(&last).Error
+	notice := last.Message
+	if notice == "" {
+		notice = "The payment was not completed, so nothing was charged."
+	}
+	return Standing{Notice: notice, Back: back}, err
+}
+
+// goOn leads along the routes to the first step that the buyer has not yet
+// answered.
+func (a *App) goOn(ctx context.Context, o store.Order, e *Edition, from route.Step) (Standing, error) {
+	answers, err := a.answers(ctx, o.ID)
+	if err != nil {
+		return Standing{}, err
+	}
+	outcome := route.Bought
+	for range e.Funnel.Steps {
+		to, err := e.Funnel.Next(from.ID, outcome)
+		if err != nil {
+			return Standing{}, err
+		}
+		said, done := answers[to.ID]
+		if to.Kind == route.UpsellAt && !done && a.upsellOpen(o) == "" {
+			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
+		}
+		if to.Kind != route.UpsellAt {
+			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
+		}
+		if !done {
+			said = route.Declined
+		}
+		from, outcome = to, said
+	}
+	return Standing{}, fmt.Errorf("the routes of edition %s lead in a circle", e.ID)
+}
+
+func (a *App) answers(ctx context.Context, orderID string) (map[string]route.Outcome, error) {
+	var rows []store.Answer
+	if err := a.db(ctx).Where("order_id = ?", orderID).Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the buyer's answers: %w", err)
+	}
+	said := map[string]route.Outcome{}
+	for _, r := range rows {
+		said[r.StepID] = route.Outcome(r.Outcome)
+	}
+	return said, nil
+}
+
+// PayWithCard goes on with an order whose buyer typed the card on the till's
+// own page. Coming twice with the same card charges once: the charge was
+// stored before they left.
+func (a *App) PayWithCard(ctx context.Context, o store.Order, token string) error {
+	var p store.Payment
+	err := a.db(ctx).Raw(`UPDATE payments SET awaits_card = false, asked_at = ? WHERE order_id = ? AND state = 'asked' AND awaits_card RETURNING *`,
+		a.Now(), o.ID).Scan(&p).Error
+	if err != nil {
+		return fmt.Errorf("go on with the payment: %w", err)
+	}
+	if p.ID == "" {
+		return nil // already under way or settled; the order's page tells which
+	}
+	answer, err := a.askTill(ctx, started{order: o, payment: p}, token)
+	if err != nil {
+		a.Log.Warn("the till did not answer", "order", o.ID, "error", err)
+		return nil
+	}
+	return a.Settle(ctx, answer)
+}
+
+// OrderFacts reads an order as its upsell and thank-you pages show it: what
+// has been paid for, and which mail comes from whom.
+func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, error) {
+	var lines []store.OrderLine
+	err := a.db(ctx).Raw(`SELECT l.* FROM order_lines l JOIN payments p ON p.id = l.payment_id
+		WHERE l.order_id = ? AND p.state = 'charged' ORDER BY p.asked_at, l.position`, o.ID).Scan(&lines).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the order's lines: %w", err)
+	}
+	var mails []store.Mail
+	if err := a.db(ctx).Where("order_id = ?", o.ID).Order("id").Find(&mails).Error; err != nil {
+		return nil, fmt.Errorf("read the order's mails: %w", err)
+	}
+	f := &facts.Order{Token: o.Token, Name: o.Name, Email: o.Email, Total: money.Of(o.TotalMinor, o.Currency)}
+	if o.Number != nil && o.PaidAt != nil {
+		f.Number, f.PaidAt = *o.Number, *o.PaidAt
+	}
+	for _, l := range lines {
+		price := money.Of(l.PriceMinor, o.Currency)
+		f.Lines = append(f.Lines, facts.Bought{Name: l.Name, Quantity: l.Quantity, Price: price, Total: price.Times(l.Quantity), Via: offer.Via(l.Via)})
+	}
+	for _, m := range mails {
+		f.Mails = append(f.Mails, facts.Mail{From: m.Sender, Subject: m.Subject, Sent: m.SentAt != nil})
+	}
+	return f, nil
+}

@@ -1,0 +1,359 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	rules "chrysagon/core/checkout"
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/core/order"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+	"chrysagon/pieces/checkout"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// againWindow is how long after a purchase the same browser must say that it
+// means to buy the same once more.
+const againWindow = 24 * time.Hour
+
+// PayInput is what a buyer sends from a checkout.
+type PayInput struct {
+	Live    Live
+	Visitor string            // secret of the browser
+	Values  map[string]string // fields, bump, seen, token, again
+}
+
+// PayOutcome is what the buyer is told. Exactly one of Go and the rest speaks.
+type PayOutcome struct {
+	Go     string // where the buyer goes next
+	Errors map[string]string
+	Notice string
+	Quote  offer.Quote // what now holds, to be shown again
+	Seen   string
+	Again  string // token of the order already placed here
+}
+
+// Checkout is a page's checkout with the facts it is computed from.
+type Checkout struct {
+	Sale  checkout.Sale
+	Facts facts.Facts
+}
+
+// Checkout reads the checkout of a live page as of now.
+func (a *App) Checkout(ctx context.Context, live Live) (Checkout, error) {
+	return a.checkout(a.db(ctx), live)
+}
+
+func (a *App) checkout(db *gorm.DB, live Live) (Checkout, error) {
+	f, err := readFacts(db, a.Render.Registry.Schema().Names(live.Page.Manuscript))
+	if err != nil {
+		return Checkout{}, err
+	}
+	var found Checkout
+	ok := false
+	live.Page.Manuscript.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind == checkout.Kind.Name && !ok {
+			c := &pieces.Context{Facts: f, Moment: a.Now()}
+			found.Sale, ok = checkout.Resolve(c, p)
+			found.Facts = f
+		}
+	})
+	if !ok {
+		return Checkout{}, refuse(ErrNotFound, "This page has no checkout.")
+	}
+	return found, nil
+}
+
+// Quote prices a checkout for a buyer who is changing it.
+func (a *App) Quote(ctx context.Context, live Live, bump bool) (PayOutcome, error) {
+	c, err := a.Checkout(ctx, live)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	if c.Sale.Closed != "" {
+		return PayOutcome{Notice: c.Sale.Closed}, nil
+	}
+	key, err := a.sealKey(ctx)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	return show(c, bump, a.Now(), key)
+}
+
+// show computes what a checkout shows now, and signs it.
+func show(c Checkout, bump bool, now time.Time, key []byte) (PayOutcome, error) {
+	all, err := c.Facts.Quote(c.Sale.Cart(true), now)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
+	return PayOutcome{Quote: q, Seen: seal(key, all)}, err
+}
+
+// Pay takes an order: it checks what was typed, settles which price holds,
+// reserves the goods, stores the charge about to be asked for, asks the till,
+// and acts on its answer. A card is charged at most once whatever happens.
+func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
+	c, err := a.Checkout(ctx, in.Live)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	if done, outcome, err := a.underway(ctx, in); done || err != nil {
+		return outcome, err
+	}
+	if c.Sale.Closed != "" {
+		return PayOutcome{Notice: c.Sale.Closed + " Nothing was charged."}, nil
+	}
+	sent := c.Sale.Sent()
+	values := rules.Clean(in.Values, sent)
+	if faults := rules.Faults(values, sent); len(faults) > 0 {
+		return PayOutcome{Errors: faults}, nil
+	}
+	bump := in.Values["bump"] != ""
+	if bump && c.Sale.Bump == nil {
+		return a.told(ctx, c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
+	}
+	q, notice, err := a.agreed(ctx, c, in.Values["seen"], bump)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	if notice != "" {
+		return a.told(ctx, c, bump, notice)
+	}
+	p, err := a.begin(ctx, in, values, q)
+	var already alreadyOrdered
+	switch {
+	case errors.As(err, &already):
+		return a.alreadyBought(ctx, c, bump, already.order)
+	case errors.Is(err, errUnderway):
+		_, outcome, err := a.underway(ctx, in)
+		return outcome, err
+	case err != nil:
+		return a.unsold(ctx, in.Live, bump, err)
+	}
+	return a.charge(ctx, in, p)
+}
+
+// told shows the checkout again with something to read first.
+func (a *App) told(ctx context.Context, c Checkout, bump bool, notice string) (PayOutcome, error) {
+	key, err := a.sealKey(ctx)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	outcome, err := show(c, bump, a.Now(), key)
+	outcome.Notice, outcome.Errors = notice, map[string]string{}
+	return outcome, err
+}
+
+// agreed settles at which prices the buyer pays. A notice means that they must
+// be told of another price first.
+func (a *App) agreed(ctx context.Context, c Checkout, token string, bump bool) (offer.Quote, string, error) {
+	now := a.Now()
+	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
+	if err != nil {
+		return q, "", err
+	}
+	key, err := a.sealKey(ctx)
+	if err != nil {
+		return q, "", err
+	}
+	s, ok := unseal(key, token)
+	total, shown := s.total(q)
+	if !ok || !shown {
+		return q, "Please look at the total once more, then press the button again. Nothing was charged.", nil
+	}
+	changed, err := a.changedSince(ctx, c, s, bump)
+	if err != nil {
+		return q, "", err
+	}
+	switch offer.Honour(total, q.Total.Minor, changed, now, c.Facts.Store.Grace) {
+	case offer.ChargeNow:
+		return q, "", nil
+	case offer.ChargeSeen:
+		return asSeen(q, s), "", nil
+	case offer.TellFirst:
+	}
+	return q, fmt.Sprintf("The price has changed since you opened this page: the total is now %s. Nothing was charged. Press the button again if you agree.", q.Total), nil
+}
+
+// changedSince is the moment at which what a visitor saw stopped holding: an
+// offer's own start or end, or the owner's last change by hand.
+func (a *App) changedSince(ctx context.Context, c Checkout, s seen, bump bool) (time.Time, error) {
+	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
+	if err != nil {
+		return time.Time{}, err
+	}
+	shop, err := one[store.Shop](a.db(ctx), "The store is not set up.")
+	if err != nil {
+		return time.Time{}, err
+	}
+	changed := then.NextChange
+	if byHand := shop.ChangedAt; byHand.After(s.moment()) && (changed.IsZero() || byHand.Before(changed)) {
+		changed = byHand
+	}
+	return changed, nil
+}
+
+// asSeen gives a quote the prices that the visitor saw, with the reason.
+func asSeen(q offer.Quote, s seen) offer.Quote {
+	q.Total.Minor = 0
+	for i := range q.Lines {
+		l := &q.Lines[i]
+		l.Price.Minor = s.Prices[lineKey(l.ProductID, l.Via)]
+		l.Total = l.Price.Times(l.Quantity)
+		off := l.List
+		off.Minor -= l.Price.Minor
+		l.Trail = []offer.Adjustment{{Name: "Price seen", Off: off, Why: "seen before it ended, paid within the grace time"}}
+		q.Total.Minor += l.Total.Minor
+	}
+	return q
+}
+
+var errUnderway = errors.New("an order of this browser is being paid for")
+
+type alreadyOrdered struct{ order store.Order }
+
+func (alreadyOrdered) Error() string { return "this browser has already bought this" }
+
+type soldOut struct{ name string }
+
+func (e soldOut) Error() string { return e.name + " is sold out" }
+
+// started is an order whose charge has been stored and may now be asked for.
+type started struct {
+	order   store.Order
+	payment store.Payment
+}
+
+// begin reserves the goods and stores the order and its charge, in one
+// transaction. A lock on browser and step makes a second press meet the first.
+func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, q offer.Quote) (started, error) {
+	var s started
+	now := a.Now()
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		lock := in.Visitor + " " + in.Live.Step.ID
+		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", lock).Error; err != nil {
+			return err
+		}
+		o, err := unfinished(tx, in)
+		if err != nil {
+			return err
+		}
+		if o.State == string(order.Paying) {
+			return errUnderway
+		}
+		if paid, ok, err := bought(tx, in, now); err != nil {
+			return err
+		} else if ok && in.Values["again"] != paid.Token {
+			return alreadyOrdered{paid}
+		}
+		if s.order, err = a.writeOrder(tx, in, o, values, q, now); err != nil {
+			return err
+		}
+		s.payment, err = a.ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now)
+		return err
+	})
+	return s, err
+}
+
+func unfinished(tx *gorm.DB, in PayInput) (store.Order, error) {
+	var o store.Order
+	err := tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND state IN ('open', 'paying') FOR UPDATE`,
+		in.Visitor, in.Live.Step.ID).Scan(&o).Error
+	return o, err
+}
+
+func bought(tx *gorm.DB, in PayInput, now time.Time) (store.Order, bool, error) {
+	var o store.Order
+	err := tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND state = 'paid' AND paid_at > ?
+		ORDER BY paid_at DESC LIMIT 1`, in.Visitor, in.Live.Step.ID, now.Add(-againWindow)).Scan(&o).Error
+	return o, o.ID != "", err
+}
+
+func (a *App) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {
+	from := order.Open
+	if o.ID == "" {
+		o = store.Order{ID: NewID(), Token: NewSecret(), Visitor: in.Visitor, CreatedAt: now}
+	} else {
+		from = order.State(o.State)
+	}
+	state, err := order.Next(from, order.Pay)
+	if err != nil {
+		return o, err
+	}
+	place := map[string]string{}
+	for name, value := range values {
+		if name != "name" && name != "email" {
+			place[name] = value
+		}
+	}
+	if o.Address, err = json.Marshal(place); err != nil {
+		return o, fmt.Errorf("write the address: %w", err)
+	}
+	o.CampaignID, o.StepID, o.EditionID = in.Live.Edition.CampaignID, in.Live.Step.ID, in.Live.Edition.ID
+	o.State, o.Name, o.Email, o.Currency = string(state), values["name"], values["email"], q.Total.Currency
+	return o, tx.Save(&o).Error
+}
+
+// ask reserves a quote's goods and stores the payment that will be asked for.
+func (a *App) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
+	name := "checkout"
+	if kind == route.UpsellAt {
+		name = "upsell"
+	}
+	p := store.Payment{
+		ID: NewID(), OrderID: o.ID, Key: NewSecret(), Kind: name, StepID: stepID,
+		State: string(order.Asked), AmountMinor: q.Total.Minor, AskedAt: now,
+	}
+	if err := tx.Create(&p).Error; err != nil {
+		return p, err
+	}
+	lines := make([]store.OrderLine, len(q.Lines))
+	for i, l := range q.Lines {
+		trail, err := json.Marshal(l.Trail)
+		if err != nil {
+			return p, fmt.Errorf("write a line's trail: %w", err)
+		}
+		lines[i] = store.OrderLine{
+			PaymentID: p.ID, Position: i, OrderID: o.ID, ProductID: l.ProductID, Name: l.Name, Via: string(l.Via),
+			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail,
+		}
+	}
+	if err := tx.Create(&lines).Error; err != nil {
+		return p, err
+	}
+	return p, reserve(tx, lines)
+}
+
+// reserve takes each line's units out of what may be sold. Lines are taken in
+// the order of their products, so that two buyers never wait for each other.
+func reserve(tx *gorm.DB, lines []store.OrderLine) error {
+	for _, l := range byProduct(lines) {
+		r := tx.Exec(`UPDATE variants v SET reserved = reserved + ? FROM products p
+			WHERE p.id = v.product_id AND p.form <> ? AND v.product_id = ? AND v.stock - v.reserved >= ?`,
+			l.Quantity, goods.Digital, l.ProductID, l.Quantity)
+		if r.Error != nil {
+			return r.Error
+		}
+		if r.RowsAffected == 1 {
+			continue
+		}
+		var form string
+		if err := tx.Raw("SELECT form FROM products WHERE id = ?", l.ProductID).Scan(&form).Error; err != nil {
+			return err
+		}
+		if form != string(goods.Digital) {
+			return soldOut{l.Name}
+		}
+	}
+	return nil
+}

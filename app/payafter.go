@@ -1,0 +1,130 @@
+package app
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"net/url"
+	"slices"
+
+	"chrysagon/core/deadline"
+	"chrysagon/core/money"
+	"chrysagon/core/order"
+	"chrysagon/core/route"
+	"chrysagon/store"
+)
+
+func byProduct(lines []store.OrderLine) []store.OrderLine {
+	sorted := slices.Clone(lines)
+	slices.SortFunc(sorted, func(a, b store.OrderLine) int { return cmp.Compare(a.ProductID, b.ProductID) })
+	return sorted
+}
+
+// underway tells a browser whose order is being paid for where that order is.
+func (a *App) underway(ctx context.Context, in PayInput) (bool, PayOutcome, error) {
+	var o store.Order
+	err := a.db(ctx).Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND state = 'paying'`,
+		in.Visitor, in.Live.Step.ID).Scan(&o).Error
+	if err != nil || o.ID == "" {
+		return false, PayOutcome{}, err
+	}
+	return true, PayOutcome{Go: OrderPath(o.Token)}, nil
+}
+
+// OrderPath is the page on which a buyer waits for, and returns to, an order.
+func OrderPath(token string) string { return "/orders/" + token }
+
+func (a *App) alreadyBought(ctx context.Context, c Checkout, bump bool, o store.Order) (PayOutcome, error) {
+	outcome, err := a.told(ctx, c, bump, fmt.Sprintf(
+		"You have already ordered this: order %d, paid on %s. Nothing was charged again. To order once more, tick the box and press the button.",
+		*o.Number, deadline.Written(*o.PaidAt, c.Facts.Store.Zone)))
+	outcome.Again = o.Token
+	return outcome, err
+}
+
+// unsold tells a buyer that somebody else was quicker; other errors pass.
+func (a *App) unsold(ctx context.Context, live Live, bump bool, cause error) (PayOutcome, error) {
+	var gone soldOut
+	if !errors.As(cause, &gone) {
+		return PayOutcome{}, fmt.Errorf("begin the order: %w", cause)
+	}
+	c, err := a.Checkout(ctx, live)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	notice := fmt.Sprintf("Somebody else has just bought the last %s. Nothing was charged.", gone.name)
+	if c.Sale.Closed != "" {
+		return PayOutcome{Notice: notice, Errors: map[string]string{}}, nil
+	}
+	return a.told(ctx, c, bump && c.Sale.Bump != nil, notice+" Look at what is left, then press the button again.")
+}
+
+// charge asks the till outside any transaction and acts on the answer.
+func (a *App) charge(ctx context.Context, in PayInput, s started) (PayOutcome, error) {
+	if in.Values["token"] == "" && s.payment.AmountMinor > 0 {
+		return a.toTill(ctx, s)
+	}
+	answer, err := a.askTill(ctx, s, in.Values["token"])
+	if err != nil {
+		// Not known what happened: the buyer waits on the order's page, and
+		// the reconciling job finds out.
+		a.Log.Warn("the till did not answer", "order", s.order.ID, "error", err)
+		return PayOutcome{Go: OrderPath(s.order.Token)}, nil
+	}
+	if err := a.Settle(ctx, answer); err != nil {
+		return PayOutcome{}, err
+	}
+	switch answer.State {
+	case order.Confirming:
+		return PayOutcome{Go: answer.ConfirmURL}, nil
+	case order.Charged:
+		return PayOutcome{Go: a.nextPath(in.Live.Edition, in.Live.Step, route.Bought, s.order.Token)}, nil
+	case order.Refused, order.Cancelled, order.Asked:
+	}
+	return PayOutcome{Errors: map[string]string{"card": answer.Message}, Notice: answer.Message}, nil
+}
+
+// toTill sends a buyer without script to the till's own card page. The charge
+// is stored and will be asked for when they come back with a card.
+func (a *App) toTill(ctx context.Context, s started) (PayOutcome, error) {
+	err := a.db(ctx).Model(&store.Payment{}).Where("id = ?", s.payment.ID).Update("awaits_card", true).Error
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	back := a.Origins.Shop + OrderPath(s.order.Token) + "/card"
+	return PayOutcome{Go: a.Origins.Till + "/card?return=" + url.QueryEscape(back)}, nil
+}
+
+// askTill charges, and when the answer does not come asks once more what
+// became of it.
+func (a *App) askTill(ctx context.Context, s started, token string) (ChargeAnswer, error) {
+	if s.payment.AmountMinor == 0 {
+		return ChargeAnswer{Key: s.payment.Key, State: order.Charged}, nil
+	}
+	answer, err := a.Payments.Charge(ctx, ChargeRequest{
+		Key: s.payment.Key, Amount: money.Of(s.payment.AmountMinor, s.order.Currency), Token: token,
+		Reference: "order " + s.order.ID, ReturnURL: a.Origins.Shop + OrderPath(s.order.Token),
+	})
+	if err == nil {
+		return answer, nil
+	}
+	concluded, again := a.Payments.Conclude(ctx, s.payment.Key)
+	if again != nil {
+		return ChargeAnswer{}, errors.Join(err, again)
+	}
+	if concluded.State == order.Cancelled {
+		concluded.Message = "The till did not answer, so nothing was charged. Press the button to try again."
+	}
+	return concluded, nil
+}
+
+// nextPath is where an outcome leads, with the order's token.
+func (a *App) nextPath(e *Edition, from route.Step, outcome route.Outcome, token string) string {
+	to, err := e.Funnel.Next(from.ID, outcome)
+	if err != nil {
+		a.Log.Error("a route is missing", "step", from.ID, "outcome", string(outcome), "error", err)
+		return OrderPath(token)
+	}
+	return "/" + e.Address(to) + "?order=" + token
+}

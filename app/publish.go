@@ -1,0 +1,297 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"regexp"
+	"time"
+
+	"chrysagon/core/check"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/route"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// draftFunnel reads the steps and routes of a campaign as they are drafted.
+func (a *App) draftFunnel(ctx context.Context, campaignID string) (route.Funnel, error) {
+	return readFunnel(a.db(ctx), campaignID)
+}
+
+func readFunnel(db *gorm.DB, campaignID string) (route.Funnel, error) {
+	var f route.Funnel
+	var steps []struct{ ID, Kind, PageID, Name string }
+	err := db.Raw(`SELECT s.id, s.kind, s.page_id, p.name FROM steps s JOIN pages p ON p.id = s.page_id
+		WHERE s.campaign_id = ? ORDER BY s.position`, campaignID).Scan(&steps).Error
+	if err != nil {
+		return f, fmt.Errorf("read the steps: %w", err)
+	}
+	for _, s := range steps {
+		f.Steps = append(f.Steps, route.Step{ID: s.ID, Kind: route.Kind(s.Kind), PageID: s.PageID, Name: s.Name})
+	}
+	var routes []store.Route
+	err = db.Raw(`SELECT r.* FROM routes r JOIN steps s ON s.id = r.from_step WHERE s.campaign_id = ?
+		ORDER BY s.position, r.outcome`, campaignID).Scan(&routes).Error
+	if err != nil {
+		return f, fmt.Errorf("read the routes: %w", err)
+	}
+	for _, r := range routes {
+		f.Routes = append(f.Routes, route.Route{From: r.FromStep, Outcome: route.Outcome(r.Outcome), To: r.ToStep})
+	}
+	return f, nil
+}
+
+// PageChange says how a page's draft differs from what is live.
+type PageChange struct {
+	Page  string
+	Bands []manuscript.Difference
+	Words []string // other differences: name, address, title, description; or the page is new
+}
+
+// State is what is live of a campaign, and what its draft changed.
+type State struct {
+	Campaign store.Campaign
+	Live     *Edition
+	Changes  []PageChange
+	Editions []EditionInfo
+	Findings map[string][]check.Finding // by page ID
+	Faults   []route.Fault
+}
+
+// EditionInfo is one edition in the list of them.
+type EditionInfo struct {
+	ID          string
+	Number      int
+	PublishedAt time.Time
+	PublishedBy string
+	Live        bool
+}
+
+// Differs counts the bands and other things in which the draft differs.
+func (s State) Differs() int {
+	n := 0
+	for _, c := range s.Changes {
+		n += len(c.Bands) + len(c.Words)
+	}
+	return n
+}
+
+// Stopped tells whether something keeps the campaign from going out.
+func (s State) Stopped() bool {
+	for _, list := range s.Findings {
+		if check.Stopping(list) {
+			return true
+		}
+	}
+	return len(s.Faults) > 0
+}
+
+// State reads what is live of a campaign and what its draft changed.
+func (a *App) State(ctx context.Context, campaignID string) (State, error) {
+	c, err := one[store.Campaign](a.db(ctx).Where("id = ?", campaignID), "There is no such campaign.")
+	if err != nil {
+		return State{}, err
+	}
+	s := State{Campaign: c, Findings: map[string][]check.Finding{}}
+	if s.Live, err = a.liveEdition(ctx, campaignID); err != nil {
+		return s, err
+	}
+	drafts, err := a.drafts(ctx, campaignID)
+	if err != nil {
+		return s, err
+	}
+	for _, d := range drafts {
+		if change := compare(s.Live, d); len(change.Bands)+len(change.Words) > 0 {
+			s.Changes = append(s.Changes, change)
+		}
+		if s.Findings[d.ID], err = a.Check(ctx, d); err != nil {
+			return s, err
+		}
+	}
+	funnel, err := a.draftFunnel(ctx, campaignID)
+	if err != nil {
+		return s, err
+	}
+	s.Faults = funnel.Faults()
+	err = a.db(ctx).Raw(`SELECT id, number, published_at, published_by FROM editions WHERE campaign_id = ? ORDER BY number DESC LIMIT 20`, campaignID).Scan(&s.Editions).Error
+	for i := range s.Editions {
+		s.Editions[i].Live = s.Live != nil && s.Editions[i].ID == s.Live.ID
+	}
+	return s, err
+}
+
+func (a *App) drafts(ctx context.Context, campaignID string) ([]Draft, error) {
+	var ids []string
+	err := a.db(ctx).Raw(`SELECT p.id FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ?
+		ORDER BY s.position, p.name`, campaignID).Scan(&ids).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the pages: %w", err)
+	}
+	drafts := make([]Draft, len(ids))
+	for i, id := range ids {
+		if drafts[i], err = a.Draft(ctx, id); err != nil {
+			return nil, err
+		}
+	}
+	return drafts, nil
+}
+
+func compare(live *Edition, d Draft) PageChange {
+	change := PageChange{Page: d.Name}
+	if live == nil {
+		return change
+	}
+	p, was := live.Page(d.ID)
+	if !was {
+		change.Words = []string{"the page is new"}
+		return change
+	}
+	change.Bands = manuscript.Differences(p.Manuscript, d.Tree)
+	for _, pair := range []struct{ what, live, draft string }{
+		{"name", p.Name, d.Name}, {"address", p.Address, d.Address},
+		{"title", p.Title, d.Title}, {"description", p.Description, d.Description},
+	} {
+		if pair.live != pair.draft {
+			change.Words = append(change.Words, pair.what)
+		}
+	}
+	return change
+}
+
+// Check runs the launch check on a draft.
+func (a *App) Check(ctx context.Context, d Draft) ([]check.Finding, error) {
+	f, err := a.Facts(ctx, a.Render.Registry.Schema().Names(d.Tree))
+	if err != nil {
+		return nil, err
+	}
+	return check.Run(check.Page{
+		Purpose: d.Purpose, Title: d.Title, Description: d.Description,
+		Manuscript: d.Tree, Facts: f, Moment: a.Now(),
+	}), nil
+}
+
+// Publish compiles a campaign's drafts into an edition and puts it live, in
+// one transaction.
+func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
+	s, err := a.State(ctx, campaignID)
+	if err != nil {
+		return 0, err
+	}
+	if s.Stopped() {
+		return 0, refuse(ErrInvalid, "Something keeps this from going out; mend what stops publishing first.")
+	}
+	if s.Live != nil && s.Differs() == 0 {
+		return 0, refuse(ErrInvalid, "Nothing has changed since edition %d, so there is nothing to publish.", s.Live.Number)
+	}
+	drafts, err := a.drafts(ctx, campaignID)
+	if err != nil {
+		return 0, err
+	}
+	number := 0
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		funnel, err := readFunnel(tx, campaignID)
+		if err != nil {
+			return err
+		}
+		e := Edition{Funnel: funnel}
+		for _, d := range drafts {
+			e.Pages = append(e.Pages, EditionPage{
+				ID: d.ID, Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description, Manuscript: d.Tree,
+			})
+		}
+		content, err := json.Marshal(e)
+		if err != nil {
+			return fmt.Errorf("write the edition: %w", err)
+		}
+		if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", campaignID).Error; err != nil {
+			return err
+		}
+		if err := tx.Raw("SELECT coalesce(max(number), 0) + 1 FROM editions WHERE campaign_id = ?", campaignID).Scan(&number).Error; err != nil {
+			return err
+		}
+		row := store.Edition{ID: NewID(), CampaignID: campaignID, Number: number, Content: content, PublishedAt: a.Now(), PublishedBy: by}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return goLive(tx, campaignID, row.ID, e.Pages)
+	})
+	if err != nil {
+		return 0, fmt.Errorf("publish: %w", err)
+	}
+	a.tell(FactsChanged)
+	return number, nil
+}
+
+// PutBack makes a former edition the live one again. The draft stays as it is.
+func (a *App) PutBack(ctx context.Context, campaignID, editionID string) (int, error) {
+	e, err := a.edition(ctx, editionID)
+	if err != nil {
+		return 0, err
+	}
+	if e.CampaignID != campaignID {
+		return 0, refuse(ErrNotFound, "There is no such edition of this campaign.")
+	}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error { return goLive(tx, campaignID, e.ID, e.Pages) })
+	if err != nil {
+		return 0, fmt.Errorf("put edition %d back: %w", e.Number, err)
+	}
+	a.tell(FactsChanged)
+	return e.Number, nil
+}
+
+func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage) error {
+	err := tx.Model(&store.Campaign{}).Where("id = ?", campaignID).Update("live_edition_id", editionID).Error
+	if err != nil {
+		return err
+	}
+	if err := tx.Where("campaign_id = ?", campaignID).Delete(&store.LivePage{}).Error; err != nil {
+		return err
+	}
+	for _, p := range pages {
+		row := store.LivePage{Address: p.Address, PageID: p.ID, CampaignID: campaignID}
+		if err := tx.Create(&row).Error; err != nil {
+			if isDuplicate(err) {
+				return refuse(ErrConflict, "Another campaign already has a page live at /%s. Give this page another address.", p.Address)
+			}
+			return err
+		}
+	}
+	return nil
+}
+
+var addressForm = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
+
+// reserved are the shopfront's own addresses.
+var reserved = map[string]bool{"assets": true, "pictures": true, "orders": true, "hooks": true, "clock": true, "privacy": true, "terms": true, "contact": true, "robots": true}
+
+// Rename changes a page's name, address, title and description. Faults are by
+// field.
+func (a *App) Rename(ctx context.Context, pageID, name, address, title, description string) (map[string]string, error) {
+	faults := map[string]string{}
+	if name == "" || len([]rune(name)) > 80 {
+		faults["name"] = "Give the page a name of at most 80 characters."
+	}
+	switch {
+	case !addressForm.MatchString(address) || len(address) > 60:
+		faults["address"] = "An address has only small letters, digits and single hyphens, such as night-flight."
+	case reserved[address]:
+		faults["address"] = "This address is the shop's own. Choose another."
+	}
+	if len([]rune(title)) > 120 {
+		faults["title"] = "A title has at most 120 characters."
+	}
+	if len([]rune(description)) > 1000 {
+		faults["description"] = "A description has at most 1000 characters."
+	}
+	if len(faults) > 0 {
+		return faults, nil
+	}
+	err := a.db(ctx).Model(&store.Page{}).Where("id = ?", pageID).
+		Updates(map[string]any{"name": name, "address": address, "title": title, "description": description}).Error
+	if isDuplicate(err) {
+		return map[string]string{"address": "Another page already has this address. Choose another."}, nil
+	}
+	return nil, err
+}

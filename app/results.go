@@ -1,0 +1,149 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"chrysagon/core/money"
+	"chrysagon/core/route"
+	"chrysagon/store"
+)
+
+// Stair is one step of the results' staircase.
+type Stair struct {
+	Step    route.Step
+	Reached int64 // visitors, or buyers once paid, who came here
+	Passed  int64 // of them, those who bought or accepted
+}
+
+// Results is what came of a campaign's funnel in a span of time.
+type Results struct {
+	Stairs   []Stair
+	Visitors int64 // different browsers that saw the entrance
+	Orders   int64 // paid
+	Revenue  money.Money
+	Average  money.Money // revenue by order, rounded half away from zero; zero while there is none
+	Offered  int64       // orders whose buyer answered the upsell
+	Taken    int64       // of them, those who accepted
+	Daily    []Day
+	Latest   []Sale
+}
+
+// Day is one day's orders and revenue, in the store's zone.
+type Day struct {
+	Date    time.Time
+	Orders  int64
+	Revenue money.Money
+}
+
+// Sale is one line of the newest sales.
+type Sale struct {
+	Number int64
+	Name   string
+	Items  string
+	Total  money.Money
+	At     time.Time
+}
+
+// Results computes what came of a campaign since a moment.
+func (a *App) Results(ctx context.Context, campaignID string, since time.Time) (Results, error) {
+	funnel, err := a.draftFunnel(ctx, campaignID)
+	if err != nil {
+		return Results{}, err
+	}
+	shop, err := one[store.Shop](a.db(ctx), "The store is not set up.")
+	if err != nil {
+		return Results{}, err
+	}
+	r := Results{Revenue: money.Of(0, shop.Currency), Average: money.Of(0, shop.Currency)}
+	var sums struct{ Orders, Revenue int64 }
+	err = a.db(ctx).Raw(`SELECT count(*) AS orders, coalesce(sum(total_minor), 0) AS revenue
+		FROM orders WHERE campaign_id = ? AND state = 'paid' AND paid_at >= ?`, campaignID, since).Scan(&sums).Error
+	if err != nil {
+		return r, fmt.Errorf("add up the orders: %w", err)
+	}
+	r.Orders, r.Revenue.Minor = sums.Orders, sums.Revenue
+	if r.Orders > 0 {
+		r.Average.Minor = (2*r.Revenue.Minor + r.Orders) / (2 * r.Orders)
+	}
+	for i, s := range funnel.Steps {
+		stair, err := a.stair(ctx, s, since, r.Orders)
+		if err != nil {
+			return r, err
+		}
+		if i == 0 {
+			r.Visitors = stair.Reached
+		}
+		if s.Kind == route.UpsellAt {
+			r.Offered += stair.Reached
+			r.Taken += stair.Passed
+		}
+		r.Stairs = append(r.Stairs, stair)
+	}
+	if r.Daily, err = a.daily(ctx, campaignID, since, shop); err != nil {
+		return r, err
+	}
+	r.Latest, err = a.latest(ctx, campaignID, shop.Currency)
+	return r, err
+}
+
+// stair counts one step. Steps before the payment count browsers that saw
+// them; steps after it count orders, from the orders' own tables.
+func (a *App) stair(ctx context.Context, s route.Step, since time.Time, orders int64) (Stair, error) {
+	stair := Stair{Step: s}
+	var err error
+	switch s.Kind {
+	case route.Sales:
+		err = a.db(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ? AND kind = 'view' AND at >= ?`, s.ID, since).Scan(&stair.Reached).Error
+		stair.Passed = orders
+	case route.UpsellAt:
+		err = a.db(ctx).Raw(`SELECT count(*) AS reached, count(*) FILTER (WHERE n.outcome = 'accepted') AS passed
+			FROM answers n JOIN orders o ON o.id = n.order_id WHERE n.step_id = ? AND o.paid_at >= ?`, s.ID, since).Scan(&stair).Error
+		stair.Step = s
+	case route.ThankYou:
+		stair.Reached, stair.Passed = orders, orders
+	}
+	if err != nil {
+		return stair, fmt.Errorf("count the step %q: %w", s.Name, err)
+	}
+	return stair, nil
+}
+
+func (a *App) daily(ctx context.Context, campaignID string, since time.Time, shop store.Shop) ([]Day, error) {
+	var rows []struct {
+		Day             time.Time
+		Orders, Revenue int64
+	}
+	err := a.db(ctx).Raw(`SELECT d::date AS day, count(o.id) AS orders, coalesce(sum(o.total_minor), 0) AS revenue
+		FROM generate_series((?::timestamptz AT TIME ZONE ?)::date, (?::timestamptz AT TIME ZONE ?)::date, interval '1 day') d
+		LEFT JOIN orders o ON o.campaign_id = ? AND o.state = 'paid' AND (o.paid_at AT TIME ZONE ?)::date = d::date AND o.paid_at >= ?
+		GROUP BY 1 ORDER BY 1`, since, shop.Zone, a.Now(), shop.Zone, campaignID, shop.Zone, since).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("add up the days: %w", err)
+	}
+	days := make([]Day, len(rows))
+	for i, r := range rows {
+		days[i] = Day{Date: r.Day, Orders: r.Orders, Revenue: money.Of(r.Revenue, shop.Currency)}
+	}
+	return days, nil
+}
+
+func (a *App) latest(ctx context.Context, campaignID, currency string) ([]Sale, error) {
+	var rows []struct {
+		Number, TotalMinor int64
+		Name, Items        string
+		PaidAt             time.Time
+	}
+	err := a.db(ctx).Raw(`SELECT o.number, o.name, o.total_minor, o.paid_at, (SELECT string_agg(l.name, ', ' ORDER BY p.asked_at, l.position)
+		FROM order_lines l JOIN payments p ON p.id = l.payment_id AND p.state = 'charged' WHERE l.order_id = o.id) AS items
+		FROM orders o WHERE o.campaign_id = ? AND o.state = 'paid' ORDER BY o.paid_at DESC LIMIT 8`, campaignID).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the newest sales: %w", err)
+	}
+	sales := make([]Sale, len(rows))
+	for i, r := range rows {
+		sales[i] = Sale{Number: r.Number, Name: r.Name, Items: r.Items, Total: money.Of(r.TotalMinor, currency), At: r.PaidAt}
+	}
+	return sales, nil
+}

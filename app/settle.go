@@ -1,0 +1,170 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"chrysagon/core/order"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Settle acts on what the till says of a charge, once, however often and by
+// whatever way the news comes: the answer to the call, a webhook, the buyer's
+// return, or the reconciling job.
+func (a *App) Settle(ctx context.Context, answer ChargeAnswer) error {
+	known, err := one[store.Payment](a.db(ctx).Where("key = ?", answer.Key), "There is no payment under this key.")
+	if err != nil {
+		return err
+	}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		// The order first, then its payment: always in this order.
+		var o store.Order
+		if err := tx.Raw("SELECT * FROM orders WHERE id = ? FOR UPDATE", known.OrderID).Scan(&o).Error; err != nil {
+			return err
+		}
+		var p store.Payment
+		if err := tx.Raw("SELECT * FROM payments WHERE id = ? FOR UPDATE", known.ID).Scan(&p).Error; err != nil {
+			return err
+		}
+		if p.State == string(answer.State) {
+			return nil // old news
+		}
+		if err := order.Move(order.PaymentState(p.State), answer.State); err != nil {
+			return fmt.Errorf("settle payment %s: %w", p.ID, err)
+		}
+		return a.move(tx, o, p, answer)
+	})
+	if err != nil {
+		return fmt.Errorf("settle a payment: %w", err)
+	}
+	return nil
+}
+
+func (a *App) move(tx *gorm.DB, o store.Order, p store.Payment, answer ChargeAnswer) error {
+	now := a.Now()
+	p.State, p.Message, p.ConfirmURL = string(answer.State), answer.Message, answer.ConfirmURL
+	if answer.TillID != "" {
+		p.TillID = answer.TillID
+	}
+	if answer.State.Final() {
+		p.SettledAt = &now
+	}
+	if err := tx.Save(&p).Error; err != nil {
+		return err
+	}
+	switch answer.State {
+	case order.Charged:
+		return a.fulfil(tx, o, p, answer.KeptToken, now)
+	case order.Refused, order.Cancelled:
+		return giveBack(tx, o, p)
+	case order.Asked, order.Confirming:
+	}
+	return nil
+}
+
+// fulfil makes the sale: the goods leave the stock, the order is paid, and the
+// confirmation goes into the queue, all in the same transaction.
+func (a *App) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, now time.Time) error {
+	err := tx.Exec(`UPDATE variants v SET stock = stock - l.quantity, reserved = reserved - l.quantity
+		FROM (SELECT product_id, sum(quantity) AS quantity FROM order_lines WHERE payment_id = ? GROUP BY product_id) l
+		JOIN products p ON p.id = l.product_id AND p.form <> 'digital'
+		WHERE v.product_id = l.product_id`, p.ID).Error
+	if err != nil {
+		return fmt.Errorf("take the goods out of the stock: %w", err)
+	}
+	o.TotalMinor += p.AmountMinor
+	if p.Kind == "checkout" {
+		state, err := order.Next(order.State(o.State), order.Charge)
+		if err != nil {
+			return err
+		}
+		var number int64
+		if err := tx.Raw("SELECT nextval('order_numbers')").Scan(&number).Error; err != nil {
+			return err
+		}
+		o.State, o.PaidAt, o.Number, o.KeptToken = string(state), &now, &number, kept
+	} else if err := a.answer(tx, o.ID, p.StepID, "accepted", now); err != nil {
+		return err
+	}
+	if err := tx.Save(&o).Error; err != nil {
+		return err
+	}
+	return a.announce(tx, o, p)
+}
+
+// giveBack returns the reserved goods; the buyer may try again.
+func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
+	err := tx.Exec(`UPDATE variants v SET reserved = reserved - l.quantity
+		FROM (SELECT product_id, sum(quantity) AS quantity FROM order_lines WHERE payment_id = ? GROUP BY product_id) l
+		JOIN products p ON p.id = l.product_id AND p.form <> 'digital'
+		WHERE v.product_id = l.product_id`, p.ID).Error
+	if err != nil {
+		return fmt.Errorf("give the goods back: %w", err)
+	}
+	if p.Kind != "checkout" {
+		return nil
+	}
+	state, err := order.Next(order.State(o.State), order.Decline)
+	if err != nil {
+		return err
+	}
+	return tx.Model(&store.Order{}).Where("id = ?", o.ID).Update("state", string(state)).Error
+}
+
+func (a *App) answer(tx *gorm.DB, orderID, stepID, outcome string, now time.Time) error {
+	err := tx.Exec(`INSERT INTO answers (order_id, step_id, outcome, at) VALUES (?, ?, ?, ?)
+		ON CONFLICT (order_id, step_id) DO NOTHING`, orderID, stepID, outcome, now).Error
+	if err != nil {
+		return fmt.Errorf("keep the buyer's answer: %w", err)
+	}
+	return nil
+}
+
+// How long a charge may stay unsettled before the job looks after it.
+const (
+	askedFor      = 30 * time.Second // far longer than any call to the till takes
+	confirmingFor = 15 * time.Minute // a buyer's time to confirm or to type a card
+	openFor       = 24 * time.Hour
+)
+
+// Reconcile finishes or undoes what a crash, a lost answer or a buyer who
+// walked away left half-way. It returns how many payments it settled.
+func (a *App) Reconcile(ctx context.Context) (int, error) {
+	now := a.Now()
+	var due []store.Payment
+	err := a.db(ctx).Raw(`SELECT * FROM payments WHERE
+		(state = 'asked' AND asked_at < ? AND NOT awaits_card) OR
+		(state IN ('asked', 'confirming') AND asked_at < ?) ORDER BY asked_at LIMIT 500`,
+		now.Add(-askedFor), now.Add(-confirmingFor)).Scan(&due).Error
+	if err != nil {
+		return 0, fmt.Errorf("look for unsettled payments: %w", err)
+	}
+	settled := 0
+	for _, p := range due {
+		if err := a.conclude(ctx, p); err != nil {
+			a.Log.Warn("a payment stays unsettled", "payment", p.ID, "error", err)
+			continue
+		}
+		settled++
+	}
+	err = a.db(ctx).Exec(`UPDATE orders SET state = ? WHERE state = ? AND created_at < ?`,
+		order.Released, order.Open, now.Add(-openFor)).Error
+	if err != nil {
+		return settled, fmt.Errorf("release old orders: %w", err)
+	}
+	return settled, nil
+}
+
+func (a *App) conclude(ctx context.Context, p store.Payment) error {
+	if p.AmountMinor == 0 {
+		return a.Settle(ctx, ChargeAnswer{Key: p.Key, State: order.Charged})
+	}
+	answer, err := a.Payments.Conclude(ctx, p.Key)
+	if err != nil {
+		return err
+	}
+	return a.Settle(ctx, answer)
+}

@@ -1,0 +1,87 @@
+// Package tillclient calls the till over HTTP.
+package tillclient
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net/http"
+	"net/url"
+
+	"chrysagon/app"
+	"chrysagon/core/order"
+)
+
+// Client is the till as the program sees it.
+type Client struct {
+	Origin string // of the till, such as http://till.localhost:8080
+	Key    string // proves to the till that the shop is calling
+	HTTP   *http.Client
+}
+
+// Message is a charge as the till's API and its webhooks write it.
+type Message struct {
+	Key        string `json:"key"`
+	ID         string `json:"id"`
+	State      string `json:"state"`
+	Message    string `json:"message"`
+	KeptToken  string `json:"kept_token"`
+	ConfirmURL string `json:"confirm_url"`
+}
+
+// Answer reads the till's words as the program's.
+func (m Message) Answer() (app.ChargeAnswer, error) {
+	state := order.PaymentState(m.State)
+	if !state.Final() && state != order.Confirming {
+		return app.ChargeAnswer{}, fmt.Errorf("the till speaks of a charge that is %q", m.State)
+	}
+	return app.ChargeAnswer{
+		Key: m.Key, TillID: m.ID, State: state, Message: m.Message, KeptToken: m.KeptToken, ConfirmURL: m.ConfirmURL,
+	}, nil
+}
+
+// Charge asks for money.
+func (c *Client) Charge(ctx context.Context, r app.ChargeRequest) (app.ChargeAnswer, error) {
+	return c.post(ctx, "/api/charges", r.Key, map[string]any{
+		"amount_minor": r.Amount.Minor, "currency": r.Amount.Currency, "token": r.Token,
+		"reference": r.Reference, "return_url": r.ReturnURL,
+	})
+}
+
+// Conclude tells what a key came to, and closes it when it came to nothing.
+func (c *Client) Conclude(ctx context.Context, key string) (app.ChargeAnswer, error) {
+	return c.post(ctx, "/api/charges/"+url.PathEscape(key)+"/conclude", key, map[string]any{})
+}
+
+func (c *Client) post(ctx context.Context, path, key string, body any) (app.ChargeAnswer, error) {
+	raw, err := json.Marshal(body)
+	if err != nil {
+		return app.ChargeAnswer{}, fmt.Errorf("write to the till: %w", err)
+	}
+	req, err := http.NewRequestWithContext(ctx, http.MethodPost, c.Origin+path, bytes.NewReader(raw))
+	if err != nil {
+		return app.ChargeAnswer{}, fmt.Errorf("write to the till: %w", err)
+	}
+	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("Authorization", "Bearer "+c.Key)
+	req.Header.Set("Idempotency-Key", key)
+	resp, err := c.HTTP.Do(req)
+	if err != nil {
+		return app.ChargeAnswer{}, fmt.Errorf("call the till: %w", err)
+	}
+	defer func() { _ = resp.Body.Close() }()
+	said, err := io.ReadAll(io.LimitReader(resp.Body, 1<<16))
+	if err != nil {
+		return app.ChargeAnswer{}, fmt.Errorf("read the till's answer: %w", err)
+	}
+	if resp.StatusCode != http.StatusOK {
+		return app.ChargeAnswer{}, fmt.Errorf("the till answered %s: %.200s", resp.Status, said)
+	}
+	var m Message
+	if err := json.Unmarshal(said, &m); err != nil {
+		return app.ChargeAnswer{}, fmt.Errorf("read the till's answer: %w", err)
+	}
+	return m.Answer()
+}

@@ -1,0 +1,183 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/core/order"
+	"chrysagon/core/route"
+	"chrysagon/pieces/answer"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// upsellFor is how long after the payment an upsell may be accepted.
+const upsellFor = time.Hour
+
+// upsellOpen says why nothing can be added to an order any more, or "".
+func (a *App) upsellOpen(o store.Order) string {
+	switch {
+	case order.State(o.State) != order.Paid:
+		return "The order has not been paid yet, so nothing can be added to it."
+	case o.KeptToken == "":
+		return "No card was kept with this order, so nothing can be added to it by one press."
+	case a.Now().Sub(*o.PaidAt) > upsellFor:
+		return "This could be added for an hour after the order. That time is over; nothing was charged."
+	}
+	return ""
+}
+
+// Decline takes a buyer's no and returns where it leads.
+func (a *App) Decline(ctx context.Context, live Live, o store.Order) (string, error) {
+	if live.Step.Kind != route.UpsellAt {
+		return "", refuse(ErrInvalid, "There is nothing to decline on this page.")
+	}
+	if o.CampaignID != live.Edition.CampaignID || order.State(o.State) != order.Paid {
+		return "", refuse(ErrNotFound, noOrder)
+	}
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		if _, err := lockOrder(tx, o.ID); err != nil {
+			return err
+		}
+		if said, err := answerTo(tx, o.ID, live.Step.ID); err != nil || said != "" {
+			return err
+		}
+		return a.answer(tx, o.ID, live.Step.ID, string(route.Declined), a.Now())
+	})
+	if err != nil {
+		return "", fmt.Errorf("decline an upsell: %w", err)
+	}
+	return a.afterUpsell(ctx, live, o)
+}
+
+// Accept charges the kept card for an upsell and joins it to the order, once.
+// A notice means that nothing was charged and why.
+func (a *App) Accept(ctx context.Context, live Live, o store.Order, token string) (next, notice string, err error) {
+	if live.Step.Kind != route.UpsellAt {
+		return "", "", refuse(ErrInvalid, "There is nothing to accept on this page.")
+	}
+	if o.CampaignID != live.Edition.CampaignID {
+		return "", "", refuse(ErrNotFound, noOrder)
+	}
+	if closed := a.upsellOpen(o); closed != "" {
+		return "", closed, nil
+	}
+	q, notice, err := a.upsellQuote(ctx, live, token)
+	if err != nil || notice != "" {
+		return "", notice, err
+	}
+	s := started{order: o}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		if _, err := lockOrder(tx, o.ID); err != nil {
+			return err
+		}
+		if said, err := answerTo(tx, o.ID, live.Step.ID); err != nil {
+			return err
+		} else if said != "" {
+			return errAnswered
+		}
+		s.payment, err = a.ask(tx, o, route.UpsellAt, live.Step.ID, q, a.Now())
+		return err
+	})
+	var gone soldOut
+	switch {
+	case errors.As(err, &gone):
+		return "", fmt.Sprintf("Somebody else has just bought the last %s. Nothing more was charged.", gone.name), nil
+	case errors.Is(err, errAnswered), isDuplicate(err):
+		next, err = a.afterUpsell(ctx, live, o)
+		return next, "", err
+	case err != nil:
+		return "", "", fmt.Errorf("begin the upsell: %w", err)
+	}
+	return a.chargeUpsell(ctx, live, s)
+}
+
+var errAnswered = errors.New("this step has been answered")
+
+func (a *App) chargeUpsell(ctx context.Context, live Live, s started) (next, notice string, err error) {
+	reply, err := a.askTill(ctx, s, s.order.KeptToken)
+	if err != nil {
+		// Not known yet: the reconciling job finds out, and the thank-you page shows it.
+		a.Log.Warn("the till did not answer for an upsell", "order", s.order.ID, "error", err)
+		next, err = a.afterUpsell(ctx, live, s.order)
+		return next, "", err
+	}
+	if reply.State == order.Confirming {
+		// Nobody is asked to confirm an upsell: it is one press or nothing.
+		if reply, err = a.Payments.Conclude(ctx, reply.Key); err != nil {
+			return "", "", fmt.Errorf("conclude an upsell: %w", err)
+		}
+	}
+	if err := a.Settle(ctx, reply); err != nil {
+		return "", "", err
+	}
+	if reply.State != order.Charged {
+		if reply.Message == "" {
+			reply.Message = "The card's bank wants it confirmed, which one press cannot do."
+		}
+		return "", reply.Message + " Your order stands as it was, and nothing more was charged.", nil
+	}
+	next, err = a.afterUpsell(ctx, live, s.order)
+	return next, "", err
+}
+
+func (a *App) afterUpsell(ctx context.Context, live Live, o store.Order) (string, error) {
+	said, err := answerTo(a.db(ctx), o.ID, live.Step.ID)
+	if err != nil {
+		return "", err
+	}
+	outcome := route.Accepted
+	if said != "" {
+		outcome = route.Outcome(said)
+	}
+	return a.nextPath(live.Edition, live.Step, outcome, o.Token), nil
+}
+
+// upsellQuote prices what a page's answer adds, and holds it against what the
+// buyer saw.
+func (a *App) upsellQuote(ctx context.Context, live Live, token string) (offer.Quote, string, error) {
+	f, err := a.Facts(ctx, a.Render.Registry.Schema().Names(live.Page.Manuscript))
+	if err != nil {
+		return offer.Quote{}, "", err
+	}
+	product := ""
+	live.Page.Manuscript.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind == answer.Kind.Name && product == "" {
+			product = p.Fields.Text("product")
+		}
+	})
+	if _, ok := f.Products[product]; !ok {
+		return offer.Quote{}, "", refuse(ErrNotFound, "There is nothing to add on this page.")
+	}
+	q, err := f.Quote([]offer.Item{{ProductID: product, Quantity: 1, Via: offer.Upsell}}, a.Now())
+	if err != nil {
+		return q, "", err
+	}
+	key, err := a.sealKey(ctx)
+	if err != nil {
+		return q, "", err
+	}
+	s, ok := unseal(key, token)
+	total, shown := s.total(q)
+	if !ok || !shown || q.Total.Minor > total {
+		return q, fmt.Sprintf("The price is now %s. Nothing more was charged. Press yes again if you agree.", q.Total), nil
+	}
+	return q, "", nil
+}
+
+func lockOrder(tx *gorm.DB, id string) (store.Order, error) {
+	var o store.Order
+	err := tx.Raw("SELECT * FROM orders WHERE id = ? FOR UPDATE", id).Scan(&o).Error
+	return o, err
+}
+
+func answerTo(db *gorm.DB, orderID, stepID string) (string, error) {
+	var said string
+	err := db.Raw("SELECT outcome FROM answers WHERE order_id = ? AND step_id = ?", orderID, stepID).Scan(&said).Error
+	return said, err
+}
