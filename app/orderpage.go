@@ -88,41 +88,25 @@ func (a *App) unpaid(ctx context.Context, o store.Order, back string) (Standing,
 // goOn leads along the routes to the first step that the buyer has not yet
 // answered.
 func (a *App) goOn(ctx context.Context, o store.Order, e *Edition, from route.Step) (Standing, error) {
-	answers, err := a.answers(ctx, o.ID)
-	if err != nil {
-		return Standing{}, err
-	}
 	outcome := route.Bought
 	for range e.Funnel.Steps {
 		to, err := e.Funnel.Next(from.ID, outcome)
 		if err != nil {
 			return Standing{}, err
 		}
-		said, done := answers[to.ID]
-		if to.Kind == route.UpsellAt && !done && a.upsellOpen(o) == "" {
+		said, err := answerTo(a.db(ctx), o.ID, to.ID)
+		if err != nil {
+			return Standing{}, err
+		}
+		if to.Kind != route.UpsellAt || (said == "" && a.upsellOpen(o) == "") {
 			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
 		}
-		if to.Kind != route.UpsellAt {
-			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
+		if said == "" {
+			said = string(route.Declined)
 		}
-		if !done {
-			said = route.Declined
-		}
-		from, outcome = to, said
+		from, outcome = to, route.Outcome(said)
 	}
 	return Standing{}, fmt.Errorf("the routes of edition %s lead in a circle", e.ID)
-}
-
-func (a *App) answers(ctx context.Context, orderID string) (map[string]route.Outcome, error) {
-	var rows []store.Answer
-	if err := a.db(ctx).Where("order_id = ?", orderID).Find(&rows).Error; err != nil {
-		return nil, fmt.Errorf("read the buyer's answers: %w", err)
-	}
-	said := map[string]route.Outcome{}
-	for _, r := range rows {
-		said[r.StepID] = route.Outcome(r.Outcome)
-	}
-	return said, nil
 }
 
 // PayWithCard goes on with an order whose buyer typed the card on the till's

@@ -176,8 +176,14 @@ func lockOrder(tx *gorm.DB, id string) (store.Order, error) {
 	return o, err
 }
 
+// answerTo is what a buyer said on a step. A yes whose charge is under way
+// counts as said.
 func answerTo(db *gorm.DB, orderID, stepID string) (string, error) {
 	var said string
-	err := db.Raw("SELECT outcome FROM answers WHERE order_id = ? AND step_id = ?", orderID, stepID).Scan(&said).Error
+	err := db.Raw(saidOn, orderID, stepID).Scan(&said).Error
 	return said, err
 }
+
+const saidOn = `SELECT outcome FROM (SELECT outcome, order_id, step_id FROM answers UNION ALL
+	SELECT 'accepted', order_id, step_id FROM payments WHERE kind = 'upsell' AND state IN ('asked', 'confirming', 'charged')) said
+	WHERE order_id = ? AND step_id = ? LIMIT 1`

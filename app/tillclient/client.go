@@ -85,3 +85,15 @@ func (c *Client) post(ctx context.Context, path, key string, body any) (app.Char
 	}
 	return m.Answer()
 }
+
+// ParseHook reads a webhook's body, once its signature has been verified.
+func ParseHook(body []byte) (app.ChargeAnswer, error) {
+	var hook struct {
+		Type string  `json:"type"`
+		Data Message `json:"data"`
+	}
+	if err := json.Unmarshal(body, &hook); err != nil {
+		return app.ChargeAnswer{}, fmt.Errorf("the message is not the JSON of a webhook: %w", err)
+	}
+	return hook.Data.Answer()
+}

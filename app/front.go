@@ -1,0 +1,46 @@
+package app
+
+import (
+	"context"
+	"fmt"
+
+	"chrysagon/store"
+)
+
+// Shop reads the store's own row.
+func (a *App) Shop(ctx context.Context) (store.Shop, error) {
+	return one[store.Shop](a.db(ctx), "The store is not set up; start with “make demo”.")
+}
+
+// Picture reads a picture by its content's hash.
+func (a *App) Picture(ctx context.Context, hash string) (store.Picture, error) {
+	return one[store.Picture](a.db(ctx).Where("hash = ?", hash), "There is no such picture.")
+}
+
+// Entrance is the address of the first step of the campaign that went live
+// last.
+func (a *App) Entrance(ctx context.Context) (string, error) {
+	var id string
+	err := a.db(ctx).Raw(`SELECT e.id FROM campaigns c JOIN editions e ON e.id = c.live_edition_id ORDER BY e.published_at DESC LIMIT 1`).Scan(&id).Error
+	if err != nil {
+		return "", fmt.Errorf("look for the entrance: %w", err)
+	}
+	if id == "" {
+		return "", refuse(ErrNotFound, "This shop has not opened yet.")
+	}
+	e, err := a.edition(ctx, id)
+	if err != nil {
+		return "", err
+	}
+	return e.Address(e.Funnel.Steps[0]), nil
+}
+
+// Answered tells whether a buyer has already said yes or no on a step, or a
+// charge for their yes is under way.
+func (a *App) Answered(ctx context.Context, o store.Order, stepID string) (bool, error) {
+	said, err := answerTo(a.db(ctx), o.ID, stepID)
+	return said != "", err
+}
+
+// UpsellClosed tells whether nothing can be added to an order any more.
+func (a *App) UpsellClosed(o store.Order) bool { return a.upsellOpen(o) != "" }

@@ -1,0 +1,156 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"os"
+	"path/filepath"
+	"syscall"
+	"time"
+
+	"chrysagon/cmd/server"
+	"chrysagon/demo"
+	"chrysagon/store"
+	"chrysagon/store/cluster"
+
+	"github.com/spf13/cobra"
+)
+
+func demoCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "demo",
+		Short: "Start everything with the demo store",
+		Long: `Starts a PostgreSQL server of its own, loads the demo store and serves it.
+
+Settings, by environment:
+  PORT            where to listen on 127.0.0.1 (8080)
+  CHRYSAGON_DATA  folder for everything that is kept (.data)
+  DATABASE_URL    a PostgreSQL database to use instead of an own server`,
+		Args: cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error { return serve(c.Context(), true) },
+	}
+}
+
+func serveCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "serve",
+		Short: "Serve the store, without demo data",
+		Args:  cobra.NoArgs,
+		RunE:  func(c *cobra.Command, _ []string) error { return serve(c.Context(), false) },
+	}
+}
+
+func migrateCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "migrate",
+		Short: "Bring the database up to this program, then end",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			config, err := server.FromEnv()
+			if err != nil {
+				return err
+			}
+			s, stop, err := open(c.Context(), config)
+			if err != nil {
+				return err
+			}
+			defer stop()
+			return s.Migrate(c.Context())
+		},
+	}
+}
+
+// serve runs the program until it is told to stop.
+func serve(ctx context.Context, withDemo bool) error {
+	config, err := server.FromEnv()
+	if err != nil {
+		return err
+	}
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	listener, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", config.Port))
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return fmt.Errorf("port %d is in use by another program; stop that one, or choose another port with PORT", config.Port)
+	}
+	if err != nil {
+		return fmt.Errorf("listen on port %d: %w", config.Port, err)
+	}
+	s, stop, err := open(ctx, config)
+	if err != nil {
+		return err
+	}
+	defer stop()
+	if err := s.Migrate(ctx); err != nil {
+		return err
+	}
+	if withDemo {
+		if err := demo.Load(ctx, s, time.Now()); err != nil {
+			return err
+		}
+	}
+	srv, err := server.New(ctx, s, server.Options{Port: config.Port, Demo: withDemo, Log: log})
+	if err != nil {
+		return err
+	}
+	announce(srv, withDemo)
+	return srv.Serve(ctx, listener)
+}
+
+func announce(srv *server.Server, withDemo bool) {
+	o := srv.App.Origins
+	fmt.Printf("\nChrysagon is ready.\n\n  Studio     %s\n", o.Studio)
+	if withDemo {
+		fmt.Printf("             sign in as %s, password %s\n", demo.Email, demo.Password)
+	}
+	fmt.Printf("  Shop       %s\n  Till       %s   (stand-in: test cards and ledger)\n  Letterbox  %s   (stand-in: mail that was sent)\n\nCtrl+C stops everything.\n", o.Shop, o.Till, o.Letterbox)
+}
+
+// open reaches the database: the one named, or a server of our own.
+func open(ctx context.Context, config server.Config) (*store.Store, func(), error) {
+	url, stop := config.DatabaseURL, func() {}
+	if url == "" {
+		unlock, err := lock(config.Data)
+		if err != nil {
+			return nil, nil, err
+		}
+		c, err := cluster.Start(ctx, cluster.Options{Data: config.Data})
+		if err != nil {
+			return nil, nil, fmt.Errorf("start the database server: %w", err)
+		}
+		stop = func() {
+			if err := c.Stop(); err != nil {
+				fmt.Fprintln(os.Stderr, "chrysagon: stop the database server:", err)
+			}
+			unlock()
+		}
+		if err := c.CreateDatabase(ctx, "chrysagon"); err != nil {
+			stop()
+			return nil, nil, err
+		}
+		url = c.URL("chrysagon")
+	}
+	s, err := store.Open(ctx, url, 24)
+	if err != nil {
+		stop()
+		return nil, nil, err
+	}
+	return s, func() { s.Close(); stop() }, nil
+}
+
+// lock keeps two copies of the program from using one data folder.
+func lock(data string) (func(), error) {
+	if err := os.MkdirAll(data, 0o755); err != nil { //nolint:gosec // the database server's user must be able to pass through
+		return nil, fmt.Errorf("make the data folder: %w", err)
+	}
+	f, err := os.OpenFile(filepath.Join(data, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
+		return nil, fmt.Errorf("lock the data folder: %w", err)
+	}
+	if err := syscall.Flock(int(f.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		_ = f.Close()
+		return nil, fmt.Errorf("another copy of Chrysagon is using the data folder %s; stop it, or choose another folder with CHRYSAGON_DATA", data)
+	}
+	return func() { _ = f.Close() }, nil
+}

@@ -1,0 +1,195 @@
+package server
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"strings"
+	"sync"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/app/loopback"
+	"chrysagon/app/smtp"
+	"chrysagon/app/tillclient"
+	"chrysagon/pieces/all"
+	"chrysagon/render"
+	"chrysagon/shopfront"
+	"chrysagon/standin/letterbox"
+	"chrysagon/standin/till"
+	"chrysagon/store"
+	"chrysagon/studio"
+	"chrysagon/web"
+
+	"github.com/valyala/fasthttp"
+)
+
+// Options are what a server is made of. The zero value of each has a default.
+type Options struct {
+	Port         int
+	Demo         bool
+	Clock        func() time.Time
+	Log          *slog.Logger
+	TillPatience time.Duration // how long a call to the till may take; 8 s
+	Hang         func()        // how the till fails to answer
+	Forms        int           // forms an address may send in a minute; 120
+}
+
+// Server is the program, ready to serve.
+type Server struct {
+	App   *app.App
+	Till  *till.Ledger
+	Hooks *till.Hooks
+
+	handler fasthttp.RequestHandler
+	http    *fasthttp.Server
+	front   *shopfront.Front
+	box     *letterbox.Box
+	post    net.Listener
+	views   *app.Views
+	tickers []*time.Ticker
+}
+
+// New joins all parts on a migrated database.
+func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
+	defaults(&o)
+	assets, err := web.Open()
+	if err != nil {
+		return nil, err
+	}
+	registry, err := all.Registry()
+	if err != nil {
+		return nil, fmt.Errorf("set up the pieces: %w", err)
+	}
+	queue, err := app.NewQueue(s)
+	if err != nil {
+		return nil, err
+	}
+	post, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return nil, fmt.Errorf("find a port for the letterbox: %w", err)
+	}
+	sender, err := smtp.New(post.Addr().String())
+	if err != nil {
+		return nil, err
+	}
+	at := func(host string) string { return fmt.Sprintf("http://%s:%d", host, o.Port) }
+	origins := app.Origins{Studio: at("localhost"), Shop: at("shop.localhost"), Till: at("till.localhost"), Letterbox: at("letterbox.localhost")}
+	key, secret := rand.Text(), "whsec_"+base64.StdEncoding.EncodeToString([]byte(rand.Text()+rand.Text()))
+	a := &app.App{
+		Store: s, Render: render.New(registry, assets), Clock: o.Clock, Post: sender, Queue: queue,
+		Origins: origins, Log: o.Log, WebhookSecret: secret,
+		Payments: &tillclient.Client{Origin: origins.Till, Key: key, HTTP: loopback.Client(o.TillPatience)},
+	}
+	ledger := &till.Ledger{Store: s, Clock: o.Clock, Origin: origins.Till, Shop: origins.Shop}
+	box := &letterbox.Box{Store: s, Clock: o.Clock, Assets: assets}
+	if err := errors.Join(ledger.Migrate(ctx), box.Migrate(ctx), a.Partitions(ctx)); err != nil {
+		return nil, err
+	}
+	srv := &Server{App: a, Till: ledger, box: box, post: post}
+	srv.Hooks = &till.Hooks{Ledger: ledger, URL: origins.Shop + "/hooks/till", Secret: secret, HTTP: loopback.Client(10 * time.Second)}
+	srv.views = a.NewViews(srv.tick(time.Second))
+	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
+	srv.route(&studio.Studio{App: a, Demo: o.Demo}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang}, assets)
+	return srv, nil
+}
+
+func defaults(o *Options) {
+	if o.Clock == nil {
+		o.Clock = time.Now
+	}
+	if o.Log == nil {
+		o.Log = slog.Default()
+	}
+	if o.TillPatience == 0 {
+		o.TillPatience = 8 * time.Second
+	}
+	if o.Hang == nil {
+		o.Hang = func() { time.Sleep(o.TillPatience + time.Second) }
+	}
+	if o.Forms == 0 {
+		o.Forms = 120
+	}
+}
+
+func (s *Server) tick(every time.Duration) <-chan time.Time {
+	t := time.NewTicker(every)
+	s.tickers = append(s.tickers, t)
+	return t.C
+}
+
+// route tells the parts apart by host name.
+func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
+	static := (&fasthttp.FS{FS: assets.Served(), PathRewrite: fasthttp.NewPathSlashesStripper(1), Compress: false}).NewRequestHandler()
+	parts := map[string]fasthttp.RequestHandler{
+		"localhost":           st.Handler().Handler(),
+		"shop.localhost":      s.front.Handler().Handler(),
+		"till.localhost":      t.App().Handler(),
+		"letterbox.localhost": s.box.App().Handler(),
+	}
+	s.handler = func(c *fasthttp.RequestCtx) {
+		host, _, _ := strings.Cut(string(c.Host()), ":")
+		part, ok := parts[strings.ToLower(host)]
+		switch {
+		case !ok && host == "127.0.0.1" && c.IsGet():
+			c.Redirect(s.App.Origins.Studio+"/", fasthttp.StatusFound)
+		case !ok:
+			c.Error("This host name is not served here. The studio is at "+s.App.Origins.Studio+"\n", fasthttp.StatusMisdirectedRequest)
+		case strings.HasPrefix(string(c.Path()), "/assets/") && c.IsGet():
+			c.Response.Header.Set("Cache-Control", "public, max-age=31536000, immutable")
+			c.Response.Header.Set("X-Content-Type-Options", "nosniff")
+			static(c)
+		default:
+			part(c)
+		}
+	}
+	s.http = &fasthttp.Server{
+		Handler: s.handler, NoDefaultServerHeader: true, MaxRequestBodySize: 8 << 20,
+		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
+		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
+	}
+}
+
+// Serve serves until the context ends, then lets what is under way finish.
+func (s *Server) Serve(ctx context.Context, l net.Listener) error {
+	work, stop := context.WithCancel(ctx)
+	var parts sync.WaitGroup
+	failed := make(chan error, 8)
+	run := func(do func() error) {
+		parts.Add(1)
+		go func() {
+			defer parts.Done()
+			if err := do(); err != nil && work.Err() == nil {
+				failed <- err
+			}
+		}()
+	}
+	quietly := func(do func(context.Context)) func() error {
+		return func() error { do(work); return nil }
+	}
+	run(quietly(s.App.Listen))
+	run(quietly(s.front.Follow))
+	run(quietly(s.views.Run))
+	run(quietly(func(ctx context.Context) { s.Hooks.Run(ctx, s.tick(500*time.Millisecond)) }))
+	run(func() error { return s.box.Serve(work, s.post) })
+	run(func() error { return s.App.Work(work) })
+	run(func() error { return s.http.Serve(l) })
+	var err error
+	select {
+	case <-ctx.Done():
+	case err = <-failed:
+	}
+	closing, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+	defer cancel()
+	_ = s.http.ShutdownWithContext(closing)
+	stop()
+	parts.Wait()
+	for _, t := range s.tickers {
+		t.Stop()
+	}
+	return err
+}

@@ -1,0 +1,216 @@
+// Package demo loads the demo store, Gustwell Kiteworks. Its dates count from
+// the day it is started, so that it never looks expired.
+package demo
+
+import (
+	"context"
+	"crypto/rand"
+	"crypto/sha256"
+	"embed"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/core/deadline"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/route"
+	"chrysagon/store"
+
+	"github.com/shopspring/decimal"
+	"gorm.io/gorm"
+)
+
+// The demo owner's sign-in.
+const (
+	Email    = "owner@gustwell.example"
+	Password = "lantern-kite-demo" //nolint:gosec // shown on the demo's sign-in page
+)
+
+const (
+	zone       = "Europe/Lisbon"
+	campaignID = "frost-lanterns"
+	fridayID   = "lantern-friday"
+)
+
+//go:embed pictures/*.svg
+var pictures embed.FS
+
+// Load fills an empty database with the demo store. In one that is filled it
+// only moves the demo's deadline on when that has passed.
+func Load(ctx context.Context, s *store.Store, now time.Time) error {
+	now = now.UTC().Truncate(time.Microsecond)
+	var stores int64
+	if err := s.DB.WithContext(ctx).Model(&store.Shop{}).Count(&stores).Error; err != nil {
+		return fmt.Errorf("look for the demo store: %w", err)
+	}
+	if stores > 0 {
+		return refresh(ctx, s, now)
+	}
+	if err := app.MakePartitions(ctx, s, now); err != nil {
+		return err
+	}
+	return s.In(ctx, func(tx *gorm.DB) error {
+		for _, step := range []func(*gorm.DB, time.Time) error{shop, shelf, goods, offers, campaign, past} {
+			if err := step(tx, now); err != nil {
+				return fmt.Errorf("load the demo store: %w", err)
+			}
+		}
+		return nil
+	})
+}
+
+// friday is the demo's deadline: one minute to midnight, four days on.
+func friday(now time.Time) time.Time {
+	loc, err := time.LoadLocation(zone)
+	if err != nil {
+		loc = time.UTC
+	}
+	day := now.In(loc).AddDate(0, 0, 4).Format(time.DateOnly)
+	at, err := deadline.Resolve(day+"T23:59", zone)
+	if err != nil {
+		return now.Add(96 * time.Hour)
+	}
+	return at
+}
+
+func refresh(ctx context.Context, s *store.Store, now time.Time) error {
+	return s.DB.WithContext(ctx).Exec(`UPDATE deadlines SET at = ? WHERE id = ? AND at < ?`, friday(now), fridayID, now).Error
+}
+
+func shop(tx *gorm.DB, now time.Time) error {
+	key := make([]byte, 32)
+	_, _ = rand.Read(key) // never fails: crypto/rand ends the program instead
+	err := tx.Create(&store.Shop{
+		ID: 1, Name: "Gustwell Kiteworks", Currency: "EUR", Zone: zone, GraceSeconds: 600, SealKey: key, ChangedAt: now,
+		LegalName: "Gustwell Kiteworks, owner Marta Venn", LegalAddress: "4 Sailmakers’ Row, Gustwell",
+		ContactEmail: "hello@gustwell.example",
+		Privacy:      "We keep your name, email and address with your order, because the law asks us to keep orders for ten years, and use them for nothing else. A cookie joins your order to your browser. Your card number never reaches us: it goes straight to the till that charges it. Write to us to see what we keep, or to have mended what is wrong.",
+		Terms:        "Prices include tax and delivery. You may send anything back within 30 days for any reason and get your money back, delivery included. We mend what we sell, free, for as long as you fly it.",
+	}).Error
+	if err != nil {
+		return err
+	}
+	return tx.Create(&store.User{ID: "marta", Email: Email, Name: "Marta Venn", PasswordHash: app.HashPassword(Password)}).Error
+}
+
+func shelf(tx *gorm.DB, _ time.Time) error {
+	for _, p := range []store.Picture{
+		{ID: "ember-night", Name: "Ember by night", Alt: "A lit kite in amber and gold with a lantern at its heart, on a long line", Width: 480, Height: 520},
+		{ID: "ember", Name: "Ember 180", Alt: "The Ember 180, a red diamond kite with a bow tail", Width: 480, Height: 480},
+		{ID: "bag", Name: "Quiver bag", Alt: "A green quiver bag with gold straps and a kite badge", Width: 480, Height: 480},
+		{ID: "dunes", Name: "Dunes", Alt: "Two kites over pale dunes under a low sun", Width: 640, Height: 360},
+	} {
+		raw, err := pictures.ReadFile("pictures/" + p.ID + ".svg")
+		if err != nil {
+			return fmt.Errorf("read a picture: %w", err)
+		}
+		sum := sha256.Sum256(raw)
+		p.Mime, p.Bytes, p.Hash = "image/svg+xml", raw, hex.EncodeToString(sum[:12])
+		if err := tx.Create(&p).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func goods(tx *gorm.DB, _ time.Time) error {
+	for _, g := range []struct {
+		id, sku, name, form, picture string
+		price                        int64
+		stock                        int
+	}{
+		{"ember", "GK-EMB-180", "Ember 180, with lantern and line", "physical", "ember", 6800, 240},
+		{"quiver", "GK-BAG-3", "Quiver bag for three kites", "physical", "bag", 3400, 180},
+		{"lantern-cell", "GK-CEL-1", "Spare lantern cell", "physical", "", 900, 400},
+		{"gull", "GK-GUL-90", "Gull 90, single line", "physical", "dunes", 2900, 65},
+		{"line-30", "GK-LIN-30", "Line on a reel, 30 m", "physical", "", 1400, 120},
+		{"plans", "GK-PLN-7", "Seven kite plans to print", "digital", "", 1200, 0},
+	} {
+		p := store.Product{ID: g.id, Name: g.name, Form: g.form}
+		if g.picture != "" {
+			p.PictureID = &g.picture
+		}
+		if err := tx.Create(&p).Error; err != nil {
+			return err
+		}
+		v := store.Variant{ID: g.id, ProductID: g.id, SKU: g.sku, PriceMinor: g.price, Stock: g.stock}
+		if err := tx.Create(&v).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func offers(tx *gorm.DB, now time.Time) error {
+	if err := tx.Create(&store.Deadline{ID: fridayID, Name: "Lantern Friday", At: friday(now), Zone: zone}).Error; err != nil {
+		return err
+	}
+	began, end := now.AddDate(0, 0, -3).Truncate(24*time.Hour), fridayID
+	list := []store.Offer{
+		{ID: "lantern-week", Name: "Lantern week", Kind: "percent_off", Percent: decimal.NewFromInt(25), ProductID: "ember", StartsAt: &began, DeadlineID: &end, CreatedAt: began},
+		{ID: "cell-with-kite", Name: "Cell with a kite", Kind: "amount_off", AmountMinor: 200, ProductID: "lantern-cell", OnlyVia: "bump", CreatedAt: began},
+		{ID: "bag-with-order", Name: "Bag with the order", Kind: "percent_off", Percent: decimal.NewFromInt(30), ProductID: "quiver", OnlyVia: "upsell", CreatedAt: began},
+	}
+	return tx.Create(&list).Error
+}
+
+func campaign(tx *gorm.DB, now time.Time) error {
+	if err := tx.Create(&store.Campaign{ID: campaignID, Name: "Frost Lanterns"}).Error; err != nil {
+		return err
+	}
+	edition := app.Edition{}
+	for i, p := range pages() {
+		raw, err := json.Marshal(p.tree)
+		if err != nil {
+			return fmt.Errorf("write a manuscript: %w", err)
+		}
+		row := store.Page{
+			ID: p.id, CampaignID: campaignID, Name: p.name, Purpose: p.purpose, Address: p.address,
+			Title: p.title, Description: p.description, Manuscript: raw,
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		if err := tx.Create(&store.Step{ID: p.id, CampaignID: campaignID, PageID: p.id, Kind: p.purpose, Position: i + 1}).Error; err != nil {
+			return err
+		}
+		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: route.Kind(p.purpose), PageID: p.id, Name: p.name})
+		edition.Pages = append(edition.Pages, app.EditionPage{
+			ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Manuscript: p.tree,
+		})
+	}
+	edition.Funnel.Routes = []route.Route{
+		{From: "night-flight", Outcome: route.Bought, To: "quiver-bag"},
+		{From: "quiver-bag", Outcome: route.Accepted, To: "thank-you"},
+		{From: "quiver-bag", Outcome: route.Declined, To: "thank-you"},
+	}
+	for _, r := range edition.Funnel.Routes {
+		if err := tx.Create(&store.Route{FromStep: r.From, Outcome: string(r.Outcome), ToStep: r.To}).Error; err != nil {
+			return err
+		}
+	}
+	content, err := json.Marshal(edition)
+	if err != nil {
+		return fmt.Errorf("write an edition: %w", err)
+	}
+	live := store.Edition{ID: "frost-1", CampaignID: campaignID, Number: 1, Content: content, PublishedAt: now.AddDate(0, 0, -3), PublishedBy: "Marta Venn"}
+	if err := tx.Create(&live).Error; err != nil {
+		return err
+	}
+	if err := tx.Model(&store.Campaign{}).Where("id = ?", campaignID).Update("live_edition_id", live.ID).Error; err != nil {
+		return err
+	}
+	for _, p := range pages() {
+		if err := tx.Create(&store.LivePage{Address: p.address, PageID: p.id, CampaignID: campaignID}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+type page struct {
+	id, name, purpose, address, title, description string
+	tree                                           manuscript.Page
+}

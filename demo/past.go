@@ -1,0 +1,107 @@
+package demo
+
+import (
+	"encoding/json"
+	"fmt"
+	"math/rand/v2"
+	"time"
+
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+var (
+	firsts = []string{"Ana", "Bruno", "Clara", "Dario", "Elsa", "Frida", "Goran", "Hanna", "Ivo", "Jana", "Karim", "Lena", "Milo", "Nora", "Otto", "Petra"}
+	lasts  = []string{"Amaro", "Bergvik", "Castell", "Dunmore", "Esteves", "Fjord", "Garvin", "Holt", "Ivarsen", "Kestrel", "Lindqvist", "Marsh"}
+)
+
+// past makes the visits and orders of the last days, the same at every load.
+func past(tx *gorm.DB, now time.Time) error {
+	rng := rand.New(rand.NewPCG(7, 180)) //nolint:gosec // a story, not a secret
+	var events []store.Event
+	number := int64(0)
+	for day := 3; day >= 0; day-- {
+		visitors := 240 + rng.IntN(120)
+		for i := range visitors {
+			at := now.AddDate(0, 0, -day).Add(-time.Duration(rng.IntN(20*3600)) * time.Second)
+			visitor := fmt.Sprintf("past-%d-%d", day, i)
+			events = append(events, store.Event{At: at, Visitor: visitor, StepID: "night-flight", EditionID: "frost-1", Kind: "view"})
+			if rng.IntN(1000) >= 47 {
+				continue
+			}
+			if err := tx.Raw("SELECT nextval('order_numbers')").Scan(&number).Error; err != nil {
+				return err
+			}
+			name := firsts[rng.IntN(len(firsts))] + " " + lasts[rng.IntN(len(lasts))]
+			if err := pastOrder(tx, visitor, name, number, at.Add(4*time.Minute), rng.IntN(10) < 4, rng.IntN(10) < 3); err != nil {
+				return err
+			}
+		}
+	}
+	return tx.CreateInBatches(&events, 500).Error
+}
+
+type pastLine struct {
+	product, name, via, offer string
+	list, price               int64
+}
+
+func pastOrder(tx *gorm.DB, visitor, name string, number int64, at time.Time, bump, accepted bool) error {
+	at = at.Truncate(time.Microsecond)
+	id := fmt.Sprintf("past-%d", number)
+	o := store.Order{
+		ID: id, Token: id + "-of-the-demo-store", Number: &number, Visitor: visitor, CampaignID: campaignID, StepID: "night-flight", EditionID: "frost-1",
+		State: "paid", Name: name, Email: "buyer@example.org", Address: store.JSON("{}"), Currency: "EUR", CreatedAt: at, PaidAt: &at,
+	}
+	lines := []pastLine{{"ember", "Ember 180, with lantern and line", "page", "Lantern week", 6800, 5100}}
+	if bump {
+		lines = append(lines, pastLine{"lantern-cell", "Spare lantern cell", "bump", "Cell with a kite", 900, 700})
+	}
+	payments := map[string][]pastLine{"checkout": lines}
+	if accepted {
+		payments["upsell"] = []pastLine{{"quiver", "Quiver bag for three kites", "upsell", "Bag with the order", 3400, 2380}}
+	}
+	for _, list := range payments {
+		for _, l := range list {
+			o.TotalMinor += l.price
+		}
+	}
+	if err := tx.Create(&o).Error; err != nil {
+		return err
+	}
+	outcome := "declined"
+	if accepted {
+		outcome = "accepted"
+	}
+	if err := tx.Create(&store.Answer{OrderID: id, StepID: "quiver-bag", Outcome: outcome, At: at.Add(time.Minute)}).Error; err != nil {
+		return err
+	}
+	for kind, list := range payments {
+		if err := pastPayment(tx, id, kind, at, list); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+func pastPayment(tx *gorm.DB, orderID, kind string, at time.Time, list []pastLine) error {
+	step := map[string]string{"checkout": "night-flight", "upsell": "quiver-bag"}[kind]
+	p := store.Payment{ID: orderID + "-" + kind, OrderID: orderID, Key: orderID + "-" + kind, Kind: kind, StepID: step, State: "charged", AskedAt: at, SettledAt: &at}
+	lines := make([]store.OrderLine, len(list))
+	for i, l := range list {
+		p.AmountMinor += l.price
+		trail, err := json.Marshal([]map[string]any{{"name": l.offer, "off": map[string]any{"minor": l.list - l.price, "currency": "EUR"}}})
+		if err != nil {
+			return fmt.Errorf("write a line's trail: %w", err)
+		}
+		lines[i] = store.OrderLine{
+			PaymentID: p.ID, Position: i, OrderID: orderID, ProductID: l.product, Name: l.name, Via: l.via, Quantity: 1,
+			ListMinor: l.list, PriceMinor: l.price, Trail: trail,
+		}
+	}
+	if err := tx.Create(&p).Error; err != nil {
+		return err
+	}
+	return tx.Create(&lines).Error
+}

@@ -1,0 +1,210 @@
+package shopfront
+
+import (
+	"net/http"
+	"strings"
+
+	"chrysagon/app"
+	"chrysagon/app/tillclient"
+	rules "chrysagon/core/checkout"
+	"chrysagon/pieces"
+
+	"github.com/gofiber/fiber/v3"
+	webhooks "github.com/standard-webhooks/standard-webhooks/libraries/go"
+)
+
+// typed reads a form. The strings outlive the request.
+func typed(c fiber.Ctx) map[string]string {
+	values := map[string]string{}
+	for name, value := range c.Request().PostArgs().All() {
+		values[string(name)] = string(value)
+	}
+	return values
+}
+
+// news is what the checkout's script is told.
+type news struct {
+	Go     string            `json:"go,omitempty"`
+	Errors map[string]string `json:"errors,omitempty"`
+	Notice *string           `json:"notice,omitempty"`
+	Totals string            `json:"totals,omitempty"`
+	Total  string            `json:"total,omitempty"`
+	Seen   string            `json:"seen,omitempty"`
+	Again  string            `json:"again,omitempty"`
+}
+
+func (s *Front) news(o app.PayOutcome) (news, error) {
+	n := news{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again}
+	if o.Go == "" && (o.Notice != "" || o.Errors != nil) {
+		n.Notice = &o.Notice
+	}
+	if len(o.Quote.Lines) > 0 {
+		totals, err := s.App.Render.Totals(o.Quote)
+		if err != nil {
+			return n, err
+		}
+		n.Totals, n.Total = totals, o.Quote.Total.String()
+	}
+	return n, nil
+}
+
+// quote prices the checkout anew at every change of it.
+func (s *Front) quote(c fiber.Ctx) error {
+	live, err := s.App.Live(c, c.Params("address"))
+	if err != nil {
+		return err
+	}
+	outcome, err := s.App.Quote(c, live, typed(c)["bump"] != "")
+	if err != nil {
+		return err
+	}
+	n, err := s.news(outcome)
+	if err != nil {
+		return err
+	}
+	return c.JSON(n)
+}
+
+// fields checks what was typed, before the till is asked for a token.
+func (s *Front) fields(c fiber.Ctx) error {
+	live, err := s.App.Live(c, c.Params("address"))
+	if err != nil {
+		return err
+	}
+	co, err := s.App.Checkout(c, live)
+	if err != nil {
+		return err
+	}
+	sent := co.Sale.Sent()
+	return c.JSON(map[string]any{"errors": rules.Faults(rules.Clean(typed(c), sent), sent)})
+}
+
+// pay takes an order, for the script as JSON and without script as a page.
+func (s *Front) pay(c fiber.Ctx) error {
+	live, err := s.App.Live(c, c.Params("address"))
+	if err != nil {
+		return err
+	}
+	values := typed(c)
+	outcome, err := s.App.Pay(c, app.PayInput{Live: live, Visitor: s.visitor(c), Values: values})
+	if err != nil {
+		return err
+	}
+	if wantsJSON(c) {
+		n, err := s.news(outcome)
+		if err != nil {
+			return err
+		}
+		return c.JSON(n)
+	}
+	if outcome.Go != "" {
+		return seeOther(c, outcome.Go)
+	}
+	notice := outcome.Notice
+	if notice == "" {
+		notice = "Something needs mending before you can order. Nothing was charged."
+	}
+	return s.private(c, http.StatusUnprocessableEntity, live, nil, pieces.Form{
+		Values: values, Errors: outcome.Errors, Notice: notice, Again: outcome.Again,
+	})
+}
+
+// order is the page on which a buyer waits for an order, or from which they
+// are led on.
+func (s *Front) order(c fiber.Ctx) error {
+	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
+	if err != nil {
+		return err
+	}
+	standing, err := s.App.Standing(c, o, c.Query("returned") != "")
+	switch {
+	case err != nil:
+		return err
+	case standing.Waiting:
+		c.Set("Refresh", "2")
+		return s.say(c, fiber.StatusOK, "Your payment is on its way", "We are asking the till what became of it. This page looks again by itself every two seconds. You are charged at most once.", "")
+	case standing.Go != "":
+		return seeOther(c, standing.Go)
+	}
+	return s.say(c, fiber.StatusOK, "Not paid", standing.Notice, standing.Back)
+}
+
+// card brings a buyer back from the till's own card page.
+func (s *Front) card(c fiber.Ctx) error {
+	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
+	if err != nil {
+		return err
+	}
+	if token := c.Query("token"); token != "" {
+		if err := s.App.PayWithCard(c, o, strings.Clone(token)); err != nil {
+			return err
+		}
+	}
+	return seeOther(c, app.OrderPath(o.Token))
+}
+
+func (s *Front) accept(c fiber.Ctx) error {
+	live, err := s.App.Live(c, c.Params("address"))
+	if err != nil {
+		return err
+	}
+	values := typed(c)
+	o, err := s.App.OrderByToken(c, values["order"], s.visitor(c))
+	if err != nil {
+		return err
+	}
+	next, notice, err := s.App.Accept(c, live, o, values["seen"])
+	if err != nil {
+		return err
+	}
+	if next != "" {
+		return seeOther(c, next)
+	}
+	return s.private(c, http.StatusConflict, live, &o, pieces.Form{Notice: notice})
+}
+
+func (s *Front) decline(c fiber.Ctx) error {
+	live, err := s.App.Live(c, c.Params("address"))
+	if err != nil {
+		return err
+	}
+	o, err := s.App.OrderByToken(c, typed(c)["order"], s.visitor(c))
+	if err != nil {
+		return err
+	}
+	next, err := s.App.Decline(c, live, o)
+	if err != nil {
+		return err
+	}
+	return seeOther(c, next)
+}
+
+// hook takes the till's signed news of a charge.
+func (s *Front) hook(c fiber.Ctx) error {
+	verifier, err := webhooks.NewWebhook(s.App.WebhookSecret)
+	if err != nil {
+		return err
+	}
+	head := http.Header{}
+	for _, name := range []string{webhooks.HeaderWebhookID, webhooks.HeaderWebhookTimestamp, webhooks.HeaderWebhookSignature} {
+		head.Set(name, c.Get(name))
+	}
+	body := c.Body()
+	if err := verifier.Verify(body, head); err != nil {
+		return problem(c, fiber.StatusUnauthorized, "The signature does not belong to this message.")
+	}
+	answer, err := tillclient.ParseHook(body)
+	if err != nil {
+		return problem(c, fiber.StatusBadRequest, err.Error())
+	}
+	if err := s.App.Settle(c, answer); err != nil {
+		s.App.Log.Warn("a webhook could not be acted on", "error", err)
+		return problem(c, fiber.StatusConflict, "The news does not fit what is known; send it again later.")
+	}
+	return c.SendStatus(fiber.StatusNoContent)
+}
+
+// problem answers with a problem document (RFC 9457).
+func problem(c fiber.Ctx, status int, detail string) error {
+	return c.Status(status).JSON(map[string]any{"status": status, "title": "Refused", "detail": detail}, "application/problem+json")
+}

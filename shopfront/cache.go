@@ -1,0 +1,65 @@
+package shopfront
+
+import (
+	"sync"
+	"sync/atomic"
+	"time"
+
+	"github.com/valyala/fasthttp"
+)
+
+// entry is one drawn page, ready to be sent.
+type entry struct {
+	html, gzip, brotli []byte
+	policy             string // its Content-Security-Policy
+	until              time.Time
+	generation         uint64
+	step, edition      string
+}
+
+// holds tells whether the page is still true at a moment.
+func (e *entry) holds(moment time.Time) bool {
+	return e.until.IsZero() || moment.Before(e.until)
+}
+
+// cache keeps drawn pages by address until the moment at which they change by
+// themselves, or until anything they show is changed. It is never polled and
+// never stale: a page drawn from facts read before a change is not kept.
+type cache struct {
+	pages      sync.Map // address -> *entry
+	generation atomic.Uint64
+}
+
+func (k *cache) get(address string, moment time.Time) *entry {
+	found, ok := k.pages.Load(address)
+	if !ok {
+		return nil
+	}
+	e, ok := found.(*entry)
+	if !ok || e.generation != k.generation.Load() || !e.holds(moment) {
+		return nil
+	}
+	return e
+}
+
+// put keeps a page drawn from facts read in a generation.
+func (k *cache) put(address string, e *entry, generation uint64) {
+	e.generation = generation
+	if generation == k.generation.Load() {
+		k.pages.Store(address, e)
+	}
+}
+
+// forget makes every page count as changed.
+func (k *cache) forget() {
+	k.generation.Add(1)
+	k.pages.Clear()
+}
+
+func newEntry(html []byte) *entry {
+	return &entry{
+		html:   html,
+		gzip:   fasthttp.AppendGzipBytesLevel(nil, html, fasthttp.CompressBestCompression),
+		brotli: fasthttp.AppendBrotliBytesLevel(nil, html, fasthttp.CompressBrotliBestCompression),
+	}
+}

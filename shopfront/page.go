@@ -1,0 +1,130 @@
+package shopfront
+
+import (
+	"bytes"
+	"errors"
+
+	"chrysagon/app"
+	"chrysagon/core/order"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+	"chrysagon/render"
+	"chrysagon/store"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// page serves a published page: from the cache where it is the same for all,
+// drawn for its buyer where it belongs to an order.
+func (s *Front) page(c fiber.Ctx) error {
+	address := c.Params("address")
+	if e := s.cache.get(address, s.App.Clock()); e != nil {
+		return s.send(c, e)
+	}
+	generation := s.cache.generation.Load()
+	live, err := s.App.Live(c, address)
+	if err != nil {
+		return err
+	}
+	if live.Step.Kind != route.Sales {
+		return s.orderPage(c, live)
+	}
+	drawn, err := s.draw(c, live, nil, pieces.Form{})
+	if err != nil {
+		return err
+	}
+	e := newEntry(drawn.HTML)
+	e.policy, e.until, e.step, e.edition = s.pagePolicy(drawn.Style), drawn.Until, live.Step.ID, live.Edition.ID
+	s.cache.put(string(bytes.Clone([]byte(address))), e, generation)
+	return s.send(c, e)
+}
+
+func (s *Front) send(c fiber.Ctx, e *entry) error {
+	s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: e.step, EditionID: e.edition})
+	headers(c, e.policy)
+	c.Set("Content-Type", "text/html; charset=utf-8")
+	c.Set("Cache-Control", "private, no-cache")
+	c.Set("Vary", "Accept-Encoding")
+	switch accepted := c.Request().Header.Peek("Accept-Encoding"); {
+	case bytes.Contains(accepted, []byte("br")):
+		c.Set("Content-Encoding", "br")
+		c.Response().SetBodyRaw(e.brotli)
+	case bytes.Contains(accepted, []byte("gzip")):
+		c.Set("Content-Encoding", "gzip")
+		c.Response().SetBodyRaw(e.gzip)
+	default:
+		c.Response().SetBodyRaw(e.html)
+	}
+	return nil
+}
+
+// pagePolicy is a page's Content-Security-Policy: its own inlined style by its
+// hash, our script, and the till's card frame.
+func (s *Front) pagePolicy(style string) string {
+	o := s.App.Origins
+	return "default-src 'none'; style-src 'sha256-" + style + "'; script-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; frame-src " +
+		o.Till + "; form-action 'self' " + o.Till + "; base-uri 'none'; frame-ancestors 'none'"
+}
+
+// draw draws a live page as of now.
+func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.Form) (render.Result, error) {
+	f, err := s.App.Facts(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript))
+	if err != nil {
+		return render.Result{}, err
+	}
+	if o != nil {
+		if f.Order, err = s.App.OrderFacts(c, *o); err != nil {
+			return render.Result{}, err
+		}
+	}
+	seal, err := s.App.Sealer(c)
+	if err != nil {
+		return render.Result{}, err
+	}
+	return s.App.Render.Page(render.Input{
+		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description,
+		Facts: f, Moment: s.App.Now(), Form: form, Seal: seal,
+		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind == route.UpsellAt, Till: s.App.Origins.Till},
+	})
+}
+
+// private sends a page that is drawn for one visitor.
+func (s *Front) private(c fiber.Ctx, status int, live app.Live, o *store.Order, form pieces.Form) error {
+	drawn, err := s.draw(c, live, o, form)
+	if err != nil {
+		return err
+	}
+	headers(c, s.pagePolicy(drawn.Style))
+	c.Set("Cache-Control", "no-store")
+	return c.Status(status).Type("html", "utf-8").Send(drawn.HTML)
+}
+
+// orderPage serves a step after the payment, to the browser that paid.
+func (s *Front) orderPage(c fiber.Ctx, live app.Live) error {
+	o, err := s.App.OrderByToken(c, c.Query("order"), s.visitor(c))
+	if errors.Is(err, app.ErrNotFound) || (err == nil && o.CampaignID != live.Edition.CampaignID) {
+		return s.say(c, fiber.StatusNotFound, "This page belongs to an order",
+			"This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says.", "")
+	}
+	if err != nil {
+		return err
+	}
+	if order.State(o.State) != order.Paid {
+		return seeOther(c, app.OrderPath(o.Token))
+	}
+	if live.Step.Kind == route.UpsellAt {
+		answered, err := s.App.Answered(c, o, live.Step.ID)
+		if err != nil {
+			return err
+		}
+		if answered || s.App.UpsellClosed(o) {
+			standing, err := s.App.Standing(c, o, false)
+			if err != nil {
+				return err
+			}
+			return seeOther(c, standing.Go)
+		}
+		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
+	}
+	return s.private(c, fiber.StatusOK, live, &o, pieces.Form{})
+}

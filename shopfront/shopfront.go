@@ -1,0 +1,207 @@
+// Package shopfront is the visitor's side: published pages, checkout, upsell
+// and thank-you.
+package shopfront
+
+import (
+	"bytes"
+	"context"
+	"embed"
+	"errors"
+	"html/template"
+	"strconv"
+	"strings"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/store"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/gofiber/fiber/v3/middleware/limiter"
+)
+
+//go:embed views/*.html
+var views embed.FS
+
+// Front is the shopfront.
+type Front struct {
+	App   *app.App
+	Views *app.Views
+	// Forms is how many forms one address may send in a minute.
+	Forms int
+
+	cache  cache
+	plain  *template.Template
+	origin string
+	policy string
+}
+
+// Handler makes the shopfront's handler.
+func (s *Front) Handler() *fiber.App {
+	s.plain = template.Must(template.New("").ParseFS(views, "views/*.html"))
+	f := fiber.New(fiber.Config{BodyLimit: 256 * 1024, ErrorHandler: s.fail})
+	forms := limiter.New(limiter.Config{Max: s.Forms, Expiration: time.Minute, LimitReached: func(c fiber.Ctx) error {
+		return s.say(c, fiber.StatusTooManyRequests, "That was a little fast", "Too many forms came from here in a minute. Wait a minute, then go back and try again. Nothing was charged.", "")
+	}})
+	f.Get("/", s.home)
+	f.Get("/clock", s.clock)
+	f.Get("/pictures/:file", s.picture)
+	f.Get("/privacy", s.legal("Privacy", func(shop store.Shop) string { return shop.Privacy }))
+	f.Get("/terms", s.legal("Terms", func(shop store.Shop) string { return shop.Terms }))
+	f.Get("/contact", s.contact)
+	f.Post("/hooks/till", s.hook)
+	f.Get("/orders/:token", s.order)
+	f.Get("/orders/:token/card", s.card)
+	f.Get("/:address/checkout", func(c fiber.Ctx) error { return seeOther(c, "/"+c.Params("address")+"#checkout") })
+	f.Post("/:address/checkout", forms, s.sameSite, s.pay)
+	f.Post("/:address/checkout/fields", forms, s.sameSite, s.fields)
+	f.Post("/:address/quote", forms, s.sameSite, s.quote)
+	f.Post("/:address/accept", forms, s.sameSite, s.accept)
+	f.Post("/:address/decline", forms, s.sameSite, s.decline)
+	f.Get("/:address", s.page)
+	return f
+}
+
+// Follow empties the cache whenever something a page shows has changed.
+func (s *Front) Follow(ctx context.Context) {
+	changes, done := s.App.Subscribe()
+	defer done()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case topic := <-changes:
+			if topic == app.FactsChanged {
+				s.cache.forget()
+			}
+		}
+	}
+}
+
+// sameSite refuses forms that another site sent on a visitor's behalf.
+func (s *Front) sameSite(c fiber.Ctx) error {
+	if origin := c.Get("Origin"); origin != "" && origin != "null" && origin != s.App.Origins.Shop {
+		return s.say(c, fiber.StatusForbidden, "This form came from another site", "It was refused, and nothing was charged. Open the page in this shop and try again.", "")
+	}
+	if site := c.Get("Sec-Fetch-Site"); site == "cross-site" {
+		return s.say(c, fiber.StatusForbidden, "This form came from another site", "It was refused, and nothing was charged. Open the page in this shop and try again.", "")
+	}
+	return c.Next()
+}
+
+const visitorCookie = "visitor"
+
+// visitor reads the browser's secret, or gives it one. The secret is what
+// joins an order to the browser that placed it.
+func (s *Front) visitor(c fiber.Ctx) string {
+	if v := c.Cookies(visitorCookie); len(v) == 26 {
+		return strings.Clone(v)
+	}
+	v := app.NewSecret()
+	c.Cookie(&fiber.Cookie{
+		Name: visitorCookie, Value: v, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
+		MaxAge: 365 * 24 * 3600, Secure: strings.HasPrefix(s.App.Origins.Shop, "https:"),
+	})
+	return v
+}
+
+func seeOther(c fiber.Ctx, to string) error {
+	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
+}
+
+func (s *Front) clock(c fiber.Ctx) error {
+	c.Set("Cache-Control", "no-store")
+	return c.SendString(strconv.FormatInt(s.App.Clock().UnixMilli(), 10))
+}
+
+// home leads to the entrance of the campaign that is live.
+func (s *Front) home(c fiber.Ctx) error {
+	address, err := s.App.Entrance(c)
+	if err != nil {
+		return err
+	}
+	return c.Redirect().Status(fiber.StatusFound).To("/" + address)
+}
+
+func (s *Front) picture(c fiber.Ctx) error {
+	hash, _, _ := strings.Cut(c.Params("file"), ".")
+	pic, err := s.App.Picture(c, hash)
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "public, max-age=31536000, immutable")
+	c.Set("Content-Type", pic.Mime)
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox")
+	return c.Send(pic.Bytes)
+}
+
+func (s *Front) legal(title string, text func(store.Shop) string) fiber.Handler {
+	return func(c fiber.Ctx) error {
+		shop, err := s.App.Shop(c)
+		if err != nil {
+			return err
+		}
+		return s.plainPage(c, fiber.StatusOK, map[string]any{"Title": title, "Shop": shop, "Text": text(shop)})
+	}
+}
+
+func (s *Front) contact(c fiber.Ctx) error {
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	return s.plainPage(c, fiber.StatusOK, map[string]any{"Title": "Contact", "Shop": shop, "Contact": true})
+}
+
+// say answers with a sentence on a page of its own.
+func (s *Front) say(c fiber.Ctx, status int, title, text, back string) error {
+	if wantsJSON(c) {
+		return c.Status(status).JSON(map[string]any{"notice": text, "errors": map[string]string{}})
+	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		shop = store.Shop{}
+	}
+	return s.plainPage(c, status, map[string]any{"Title": title, "Shop": shop, "Text": text, "Back": back})
+}
+
+func (s *Front) plainPage(c fiber.Ctx, status int, values map[string]any) error {
+	css := s.App.Render.Assets.PageCSS
+	values["Style"] = template.CSS(css) //nolint:gosec // our own build
+	var out bytes.Buffer
+	if err := s.plain.ExecuteTemplate(&out, "plain", values); err != nil {
+		return err
+	}
+	headers(c, "default-src 'none'; style-src 'unsafe-inline'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	c.Set("Cache-Control", "no-store")
+	return c.Status(status).Type("html", "utf-8").Send(out.Bytes())
+}
+
+func headers(c fiber.Ctx, policy string) {
+	c.Set("Content-Security-Policy", policy)
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Referrer-Policy", "strict-origin-when-cross-origin")
+}
+
+// fail turns an error into a page with a sentence.
+func (s *Front) fail(c fiber.Ctx, err error) error {
+	var refusal app.Refusal
+	var http *fiber.Error
+	switch {
+	case errors.As(err, &refusal) && errors.Is(err, app.ErrNotFound):
+		return s.say(c, fiber.StatusNotFound, "Not found", refusal.Say, "")
+	case errors.As(err, &refusal):
+		return s.say(c, fiber.StatusConflict, "This cannot be done", refusal.Say, "")
+	case errors.As(err, &http) && http.Code == fiber.StatusRequestEntityTooLarge:
+		return s.say(c, http.Code, "Too much at once", "What was sent is larger than any of our forms. Nothing was charged.", "")
+	case errors.As(err, &http) && http.Code < 500:
+		return s.say(c, http.Code, "Not found", "There is no page at this address.", "")
+	}
+	s.App.Log.Error("a visitor's request failed", "path", c.Path(), "error", err)
+	return s.say(c, fiber.StatusInternalServerError, "Something went wrong here",
+		"The fault is ours. If you were paying, open the same page again: it knows whether you have been charged, and you are never charged twice.", "")
+}
+
+func wantsJSON(c fiber.Ctx) bool {
+	return strings.Contains(c.Get("Accept"), "application/json")
+}
