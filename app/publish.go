@@ -98,7 +98,7 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 	if s.Live, err = a.liveEdition(ctx, campaignID); err != nil {
 		return s, err
 	}
-	drafts, err := a.drafts(ctx, campaignID)
+	drafts, err := a.Drafts(ctx, campaignID)
 	if err != nil {
 		return s, err
 	}
@@ -122,7 +122,8 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 	return s, err
 }
 
-func (a *App) drafts(ctx context.Context, campaignID string) ([]Draft, error) {
+// Drafts reads the pages of a campaign in the order of its funnel.
+func (a *App) Drafts(ctx context.Context, campaignID string) ([]Draft, error) {
 	var ids []string
 	err := a.db(ctx).Raw(`SELECT p.id FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ?
 		ORDER BY s.position, p.name`, campaignID).Scan(&ids).Error
@@ -185,7 +186,7 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 	if s.Live != nil && s.Differs() == 0 {
 		return 0, refuse(ErrInvalid, "Nothing has changed since edition %d, so there is nothing to publish.", s.Live.Number)
 	}
-	drafts, err := a.drafts(ctx, campaignID)
+	drafts, err := a.Drafts(ctx, campaignID)
 	if err != nil {
 		return 0, err
 	}

@@ -90,7 +90,7 @@ func serve(ctx context.Context, withDemo bool) error {
 			return err
 		}
 	}
-	srv, err := server.New(ctx, s, server.Options{Port: config.Port, Demo: withDemo, Log: log})
+	srv, err := server.New(ctx, s, server.Options{Port: config.Port, Demo: withDemo, Email: demo.Email, Password: demo.Password, Log: log})
 	if err != nil {
 		return err
 	}

@@ -32,6 +32,8 @@ import (
 type Options struct {
 	Port         int
 	Demo         bool
+	Email        string // of the demo owner, shown on the sign-in page
+	Password     string // likewise
 	Clock        func() time.Time
 	Log          *slog.Logger
 	TillPatience time.Duration // how long a call to the till may take; 8 s
@@ -94,7 +96,7 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	srv.Hooks = &till.Hooks{Ledger: ledger, URL: origins.Shop + "/hooks/till", Secret: secret, HTTP: loopback.Client(10 * time.Second)}
 	srv.views = a.NewViews(srv.tick(time.Second))
 	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
-	srv.route(&studio.Studio{App: a, Demo: o.Demo}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang}, assets)
+	srv.route(&studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang}, assets)
 	return srv, nil
 }
 

@@ -90,6 +90,9 @@ type shown struct {
 	Notice, Again                         string
 }
 
+// Open tells whether the checkout that is shown takes orders.
+func (s shown) Open() bool { return s.Closed == "" }
+
 func view(c *pieces.Context, p m.Piece) any {
 	sale, ok := Resolve(c, p)
 	if !ok {

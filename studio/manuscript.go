@@ -1,0 +1,335 @@
+package studio
+
+import (
+	"cmp"
+	"encoding/json"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/core/check"
+	"chrysagon/core/manuscript"
+	"chrysagon/pieces"
+	"chrysagon/pieces/all"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+func sortMarks(marks []mark) {
+	slices.SortFunc(marks, func(a, b mark) int { return cmp.Compare(a.At, b.At) })
+}
+
+// asOf is the moment asked for, or now.
+func (s *Studio) asOf(c fiber.Ctx) time.Time {
+	if n, err := strconv.ParseInt(c.Query("as_of"), 10, 64); err == nil && n > 0 && n < 1<<33 {
+		return time.Unix(n, 0).UTC()
+	}
+	return s.App.Now()
+}
+
+type pageCard struct {
+	app.Draft
+	Findings []check.Finding
+	Change   *app.PageChange
+	Live     string // address that is live; empty: none
+}
+
+// pagesPlace opens on the funnel's pages and what each needs next.
+func (s *Studio) pagesPlace(c fiber.Ctx) error {
+	state, err := s.App.State(c, campaign)
+	if err != nil {
+		return err
+	}
+	drafts, err := s.App.Drafts(c, campaign)
+	if err != nil {
+		return err
+	}
+	cards := make([]pageCard, len(drafts))
+	for i, d := range drafts {
+		cards[i] = pageCard{Draft: d, Findings: state.Findings[d.ID]}
+		for _, ch := range state.Changes {
+			if ch.Page == d.Name {
+				cards[i].Change = &ch
+			}
+		}
+		if state.Live != nil {
+			if p, ok := state.Live.Page(d.ID); ok {
+				cards[i].Live = p.Address
+			}
+		}
+	}
+	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards})
+}
+
+func (s *Studio) manuscript(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	now := s.App.Now()
+	d, err := s.draw(c, draft, now)
+	if err != nil {
+		return err
+	}
+	sh := s.sheet(d)
+	g, err := s.gauges(c, d, sh)
+	if err != nil {
+		return err
+	}
+	parts, err := s.parts(d)
+	if err != nil {
+		return err
+	}
+	tr := s.track(d, now)
+	marks, err := json.Marshal(tr.Marks)
+	if err != nil {
+		return err
+	}
+	return s.place(c, "manuscript", "Pages", map[string]any{
+		"Title": draft.Name, "Sheet": sh, "Gauges": g, "Parts": parts, "Track": tr, "Marks": string(marks), "Findings": g.Findings,
+	})
+}
+
+// change is what the sheet's script sends: a command, or undo or redo.
+type change struct {
+	Command     *manuscript.Command `json:"command"`
+	Arrangement string              `json:"arrangement"` // with Command add_band: the band to make
+	Joins       bool                `json:"joins"`
+	Undo        bool                `json:"undo"`
+	Redo        bool                `json:"redo"`
+	Revision    int64               `json:"revision"` // on which the sheet stands
+}
+
+// changed is what the script is told.
+type changed struct {
+	Revision int64      `json:"revision"`
+	Sheet    string     `json:"sheet,omitempty"` // whole, when more than the typed words changed
+	Telling  []told     `json:"telling"`         // one line a piece, to be renewed in place
+	Gauges   string     `json:"gauges"`
+	Live     string     `json:"live"`
+	Proof    proofParts `json:"proof"`
+	Added    string     `json:"added,omitempty"` // ID of a new band
+}
+
+type told struct {
+	Piece string `json:"piece"`
+	HTML  string `json:"html"`
+}
+
+func (s *Studio) command(c fiber.Ctx) error {
+	var ch change
+	if err := json.Unmarshal(c.Body(), &ch); err != nil {
+		return fiber.ErrBadRequest
+	}
+	id, user := c.Params("id"), who(c).User.ID
+	var draft app.Draft
+	var err error
+	added := ""
+	switch {
+	case ch.Undo:
+		draft, err = s.App.Undo(c, id)
+	case ch.Redo:
+		draft, err = s.App.Redo(c, id)
+	case ch.Command == nil:
+		return fiber.ErrBadRequest
+	default:
+		if ch.Arrangement != "" {
+			if ch.Command.Band, err = s.arranged(ch.Arrangement); err != nil {
+				return err
+			}
+			added = ch.Command.Band.ID
+		}
+		draft, err = s.App.Edit(c, user, id, *ch.Command, ch.Joins)
+	}
+	if err != nil {
+		return err
+	}
+	// Typed words stand in the sheet already. Anything else, and anybody
+	// else's change in between, needs the sheet anew.
+	whole := ch.Undo || ch.Redo || ch.Command.Op != manuscript.SetField || !isText(ch.Command.Value) || draft.Revision != ch.Revision+1
+	answer, err := s.changed(c, draft, whole)
+	if err != nil {
+		return err
+	}
+	answer.Added = added
+	return c.JSON(answer)
+}
+
+func isText(value any) bool { _, ok := value.(string); return ok }
+
+func (s *Studio) arranged(name string) (*manuscript.Band, error) {
+	for _, a := range all.Arrangements() {
+		if a.Name == name {
+			band := a.Band(s.App.Render.Registry.Schema(), app.NewID)
+			return &band, nil
+		}
+	}
+	return nil, fiber.ErrBadRequest
+}
+
+func (s *Studio) changed(c fiber.Ctx, draft app.Draft, whole bool) (changed, error) {
+	d, err := s.draw(c, draft, s.asOf(c))
+	if err != nil {
+		return changed{}, err
+	}
+	sh := s.sheet(d)
+	answer := changed{Revision: draft.Revision, Telling: []told{}}
+	if whole {
+		if answer.Sheet, err = s.html("sheet", sh); err != nil {
+			return answer, err
+		}
+	}
+	for _, b := range sh.Bands {
+		for _, p := range b.Pieces {
+			if p.Telling != nil {
+				html, err := s.html("telling", p.Telling)
+				if err != nil {
+					return answer, err
+				}
+				answer.Telling = append(answer.Telling, told{Piece: p.ID, HTML: html})
+			}
+		}
+	}
+	g, err := s.gauges(c, d, sh)
+	if err != nil {
+		return answer, err
+	}
+	if answer.Gauges, err = s.html("gauges", g); err != nil {
+		return answer, err
+	}
+	if answer.Live, err = s.liveHTML(c); err != nil {
+		return answer, err
+	}
+	answer.Proof, err = s.parts(d)
+	return answer, err
+}
+
+func (s *Studio) liveHTML(c fiber.Ctx) (string, error) {
+	state, err := s.App.State(c, campaign)
+	if err != nil {
+		return "", err
+	}
+	return s.html("live", map[string]any{"State": state, "Shop": s.App.Origins.Shop})
+}
+
+func (s *Studio) livePart(c fiber.Ctx) error {
+	html, err := s.liveHTML(c)
+	if err != nil {
+		return err
+	}
+	return c.Type("html", "utf-8").SendString(html)
+}
+
+// proof is a page drawn for the studio: nothing in it runs or is sent.
+func (s *Studio) proof(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	d, err := s.draw(c, draft, s.asOf(c))
+	if err != nil {
+		return err
+	}
+	page, err := s.App.Render.Page(d.input)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
+	return c.Type("html", "utf-8").Send(page.HTML)
+}
+
+func (s *Studio) proofParts(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	d, err := s.draw(c, draft, s.asOf(c))
+	if err != nil {
+		return err
+	}
+	parts, err := s.parts(d)
+	if err != nil {
+		return err
+	}
+	return c.JSON(parts)
+}
+
+// slip is the small panel with the settings of a piece, made from what its
+// kind declares.
+func (s *Studio) slip(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	p, ok := draft.Tree.Piece(c.Params("piece"))
+	if !ok {
+		return app.Refusal{Kind: app.ErrNotFound, Say: "This piece is no longer on the page. Load the page again."}
+	}
+	shelf, err := s.App.Shelf(c)
+	if err != nil {
+		return err
+	}
+	kind, _ := s.App.Render.Registry.Kind(p.Kind)
+	values := map[string]any{"Piece": p, "PageID": draft.ID, "Shelf": shelf, "Title": kind.Title}
+	var fields []slipField
+	for _, f := range kind.Fields {
+		if f.Type == manuscript.Line || f.Type == manuscript.Prose || f.Type == manuscript.List {
+			continue
+		}
+		fields = append(fields, slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default), Choices: choices(f, shelf)})
+		if f.Type == manuscript.Deadline {
+			values["Deadline"] = shared(p.Fields.Text(f.Name), shelf)
+		}
+	}
+	values["Fields"] = fields
+	if product := p.Fields.Text("product"); product != "" {
+		values["Offers"] = offersOn(product, shelf, s.App.Now())
+		values["ProductName"] = shelf.ProductName(product)
+	}
+	return s.render(c, fiber.StatusOK, "slip", values)
+}
+
+type slipField struct {
+	manuscript.Field
+	Value   string
+	Choices []manuscript.Option
+}
+
+func choices(f manuscript.Field, shelf app.Shelf) []manuscript.Option {
+	none := []manuscript.Option{{Value: "", Label: "nothing yet"}}
+	switch f.Type {
+	case manuscript.Choice:
+		return f.Options
+	case manuscript.Product:
+		for _, p := range shelf.Products {
+			none = append(none, manuscript.Option{Value: p.ID, Label: p.Name + ", " + p.Price.String()})
+		}
+	case manuscript.Deadline:
+		for _, d := range shelf.Deadlines {
+			none = append(none, manuscript.Option{Value: d.ID, Label: d.Name})
+		}
+	case manuscript.Picture:
+		for _, p := range shelf.Pictures {
+			none = append(none, manuscript.Option{Value: p.ID, Label: p.Name})
+		}
+	case manuscript.Line, manuscript.Prose, manuscript.List:
+	}
+	return none
+}
+
+// rename changes what a page is called and where it is found.
+func (s *Studio) rename(c fiber.Ctx) error {
+	field := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name))) }
+	name, address, title, description := field("name"), strings.ToLower(field("address")), field("title"), field("description")
+	faults, err := s.App.Rename(c, c.Params("id"), name, address, title, description)
+	if err != nil {
+		return err
+	}
+	values := map[string]any{"ID": strings.Clone(c.Params("id")), "Name": name, "Address": address, "PageTitle": title, "Description": description, "Faults": faults, "Saved": len(faults) == 0}
+	if len(faults) == 0 {
+		c.Set("HX-Trigger", "page-named")
+	}
+	return s.render(c, fiber.StatusOK, "name-form", values)
+}

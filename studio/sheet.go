@@ -1,0 +1,290 @@
+package studio
+
+import (
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"strings"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/core/check"
+	"chrysagon/core/deadline"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+	"chrysagon/pieces/all"
+	"chrysagon/render"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
+)
+
+// sheet is a manuscript as it is shown for editing.
+type sheet struct {
+	Draft app.Draft
+	Bands []bandRow
+	Words int
+	Kinds []all.Arrangement
+	Beats []manuscript.Beat
+	Tones []manuscript.Tone
+}
+
+type bandRow struct {
+	manuscript.Band
+	Index  int
+	Last   bool
+	Pieces []pieceRow
+}
+
+type pieceRow struct {
+	manuscript.Piece
+	Title   string
+	Texts   []textField
+	Lists   []listField
+	Telling *pieces.Telling
+	Chosen  bool // it has something to choose in a slip
+}
+
+type textField struct {
+	manuscript.Field
+	Value string
+	Look  string // how it reads in the sheet
+}
+
+type listField struct {
+	manuscript.Field
+	Items []listItem
+	JSON  string
+}
+
+type listItem struct {
+	Index   int
+	Texts   []textField
+	Choices []textField
+}
+
+// draw is a draft with all that is computed to show it.
+type draw struct {
+	app.Draft
+	context *pieces.Context
+	input   render.Input
+}
+
+func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
+	registry := s.App.Render.Registry
+	f, err := s.App.Facts(c, registry.Schema().Names(d.Tree))
+	if err != nil {
+		return draw{}, err
+	}
+	in := render.Input{
+		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true,
+		Place: pieces.Place{Address: d.Address, Upsell: d.Purpose == string(route.UpsellAt), Till: s.App.Origins.Till},
+	}
+	return draw{Draft: d, context: s.App.Render.Context(in), input: in}, nil
+}
+
+func (s *Studio) sheet(d draw) sheet {
+	sh := sheet{Draft: d.Draft, Kinds: all.Arrangements(), Beats: manuscript.Beats, Tones: manuscript.Tones}
+	for i, b := range d.Tree.Bands {
+		row := bandRow{Band: b, Index: i, Last: i == len(d.Tree.Bands)-1}
+		for _, col := range b.Columns {
+			for _, p := range col.Pieces {
+				row.Pieces = append(row.Pieces, s.pieceRow(d.context, p))
+			}
+		}
+		for _, p := range row.Pieces {
+			sh.Words += words(p)
+		}
+		sh.Bands = append(sh.Bands, row)
+	}
+	return sh
+}
+
+func words(p pieceRow) int {
+	n := 0
+	for _, t := range p.Texts {
+		n += len(strings.Fields(t.Value))
+	}
+	for _, l := range p.Lists {
+		for _, item := range l.Items {
+			for _, t := range item.Texts {
+				n += len(strings.Fields(t.Value))
+			}
+		}
+	}
+	return n
+}
+
+func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece) pieceRow {
+	kind, _ := s.App.Render.Registry.Kind(p.Kind)
+	row := pieceRow{Piece: p, Title: kind.Title}
+	for _, f := range kind.Fields {
+		switch f.Type {
+		case manuscript.Line, manuscript.Prose:
+			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p, f)})
+		case manuscript.List:
+			row.Lists = append(row.Lists, listOf(p, f))
+		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline:
+			row.Chosen = true
+		}
+	}
+	if kind.Tell != nil {
+		t := kind.Tell(c, p)
+		row.Telling = &t
+	}
+	return row
+}
+
+// look names the style in which a text stands in the sheet.
+func look(p manuscript.Piece, f manuscript.Field) string {
+	switch p.Kind {
+	case "heading":
+		return "h" + pieces.Or(p.Fields.Text("level"), "2")
+	case "text":
+		return pieces.Or(p.Fields.Text("look"), "copy")
+	}
+	return "small"
+}
+
+func listOf(p manuscript.Piece, f manuscript.Field) listField {
+	l := listField{Field: f, JSON: "[]"}
+	if raw, err := json.Marshal(p.Fields[f.Name]); err == nil && string(raw) != "null" {
+		l.JSON = string(raw)
+	}
+	for i, fields := range p.Fields.List(f.Name) {
+		item := listItem{Index: i}
+		for _, sub := range f.Items {
+			t := textField{Field: sub, Value: fields.Text(sub.Name)}
+			if sub.Type == manuscript.Choice {
+				item.Choices = append(item.Choices, t)
+			} else {
+				t.Look = map[bool]string{true: "strong", false: "copy"}[len(item.Texts) == 0]
+				item.Texts = append(item.Texts, t)
+			}
+		}
+		l.Items = append(l.Items, item)
+	}
+	return l
+}
+
+// gauges is the row along the foot.
+type gauges struct {
+	Words       int
+	Calls       int
+	Description int
+	Limit       int
+	Bytes       int // of the first view, compressed
+	Findings    []check.Finding
+	CanUndo     bool
+	CanRedo     bool
+}
+
+// Weight writes the first view's bytes in kilobytes with one digit.
+func (g gauges) Weight() string { return fmt.Sprintf("%.1f", float64(g.Bytes)/1024) }
+
+func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
+	g := gauges{
+		Words: sh.Words, Calls: check.Count(d.Tree, "button") + check.Count(d.Tree, "checkout") + check.Count(d.Tree, "answer"),
+		Description: len([]rune(d.Description)), Limit: check.DescriptionLimit, CanUndo: d.CanUndo, CanRedo: d.CanRedo,
+	}
+	var err error
+	if g.Findings, err = s.App.Check(c, d.Draft); err != nil {
+		return g, err
+	}
+	in := d.input
+	in.Proof = false
+	published, err := s.App.Render.Page(in)
+	g.Bytes = len(fasthttp.AppendGzipBytesLevel(nil, published.HTML, fasthttp.CompressDefaultCompression))
+	return g, err
+}
+
+// proofParts is what a proof is redrawn from.
+type proofParts struct {
+	Body template.HTML `json:"body"`
+	CSS  string        `json:"css"`
+	Says string        `json:"says"` // price, timer and checkout in words
+	When string        `json:"when"` // the moment, written out
+}
+
+func (s *Studio) parts(d draw) (proofParts, error) {
+	body, err := s.App.Render.Body(d.context, d.Tree)
+	return proofParts{
+		Body: body, CSS: s.App.Render.Style(d.Tree), Says: s.says(d),
+		When: deadline.Written(d.input.Moment, d.input.Facts.Store.Zone),
+	}, err
+}
+
+// says sums up what a proof shows: the price, the timer, the checkout.
+func (s *Studio) says(d draw) string {
+	var said []string
+	seen := map[string]bool{}
+	d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if seen[p.Kind] {
+			return
+		}
+		kind, _ := s.App.Render.Registry.Kind(p.Kind)
+		switch p.Kind {
+		case "price":
+			item := offer.Item{ProductID: p.Fields.Text("product"), Quantity: 1, Via: d.context.Via()}
+			if q, err := d.context.Quote(item); err == nil {
+				said = append(said, q.Total.String())
+			}
+		case "timer":
+			said = append(said, map[bool]string{true: "timer shown", false: "timer gone"}[kind.View(d.context, p) != nil])
+		case "checkout":
+			if sale, ok := kind.View(d.context, p).(interface{ Open() bool }); ok {
+				said = append(said, map[bool]string{true: "checkout open", false: "checkout closed"}[sale.Open()])
+			}
+		default:
+			return
+		}
+		seen[p.Kind] = true
+	})
+	return strings.Join(said, " · ")
+}
+
+// track is the as-of slider: its span and the moments at which the page changes.
+type track struct {
+	From, To, Now int64 // Unix seconds
+	Marks         []mark
+}
+
+type mark struct {
+	At    int64  `json:"at"`
+	Label string `json:"label"`
+	When  string `json:"when"`
+}
+
+func (s *Studio) track(d draw, now time.Time) track {
+	zone := d.input.Facts.Store.Zone
+	at := map[time.Time][]string{}
+	add := func(t time.Time, what string) {
+		if !t.IsZero() {
+			at[t] = append(at[t], what)
+		}
+	}
+	for _, o := range d.input.Facts.Offers {
+		add(o.Starts, o.Name+" begins")
+		add(o.Ends, o.Name+" ends")
+	}
+	for _, dl := range d.input.Facts.Deadlines {
+		add(dl.At, dl.Name)
+	}
+	first, last := now, now
+	tr := track{Now: now.Unix()}
+	for t, what := range at {
+		if t.Before(first) {
+			first = t
+		}
+		if t.After(last) {
+			last = t
+		}
+		tr.Marks = append(tr.Marks, mark{At: t.Unix(), Label: strings.Join(what, ", "), When: deadline.Short(t, zone)})
+	}
+	margin := max(last.Sub(first)/5, 24*time.Hour)
+	tr.From, tr.To = first.Add(-margin).Unix(), last.Add(margin).Unix()
+	sortMarks(tr.Marks)
+	return tr
+}

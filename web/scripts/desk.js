@@ -1,0 +1,282 @@
+// The manuscript's desk: the sheet is typed in, every change goes to the server
+// as a command, and the proofs are redrawn from the answer.
+import htmx from 'htmx.org'
+import Sortable from 'sortablejs'
+import { proofs } from './proofs.js'
+
+export function desk(root, say) {
+  const id = root.dataset.page
+  const sheet = document.getElementById('sheet')
+  const gauges = document.getElementById('gauges')
+  const csrf = document.body.dataset.csrf
+  const shown = proofs(root, id, (piece) => reveal(piece, true))
+  const revision = () => Number(sheet.querySelector('.sheet').dataset.revision)
+
+  // Commands go out one after the other, in the order they were made.
+  let line = Promise.resolve()
+  let waiting = 0
+  let owed = false // something typed has not reached the server
+  const saved = (words) => gauges.querySelector('[data-saved]') && (gauges.querySelector('[data-saved]').textContent = words)
+
+  function send(body) {
+    waiting++
+    saved('Saving…')
+    line = line.then(() => post(body)).finally(() => {
+      if (--waiting === 0 && !owed) saved('Saved')
+    })
+    return line
+  }
+
+  async function post(body) {
+    for (let wait = 1000; ; wait = Math.min(wait * 2, 15000)) {
+      try {
+        const answer = await fetch(`/pages/${id}/commands?as_of=${shown.asOf()}`, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': csrf },
+          body: JSON.stringify({ ...body, revision: revision() }),
+        })
+        const told = await answer.json()
+        if (!answer.ok) {
+          say(told.error)
+          if (answer.status === 409 || answer.status === 404 || answer.status === 422) await reload()
+          return null
+        }
+        owed = false
+        take(told)
+        return told
+      } catch {
+        // The server is away: keep what was typed and try again.
+        owed = true
+        saved('Not saved yet; trying again')
+        await new Promise((again) => setTimeout(again, wait))
+      }
+    }
+  }
+
+  async function reload() {
+    const fresh = await fetch(location.href)
+    const page = new DOMParser().parseFromString(await fresh.text(), 'text/html')
+    sheet.innerHTML = page.getElementById('sheet').innerHTML
+    ready()
+  }
+
+  function take(told) {
+    if (told.sheet) {
+      const at = place()
+      sheet.innerHTML = told.sheet
+      ready()
+      back(at)
+    } else {
+      sheet.querySelector('.sheet').dataset.revision = told.revision
+      for (const t of told.telling) {
+        const button = sheet.querySelector(`[data-piece="${CSS.escape(t.piece)}"] > .telling`)
+        if (button && button.innerHTML !== t.html) button.innerHTML = t.html
+      }
+    }
+    gauges.innerHTML = told.gauges
+    const live = document.getElementById('live')
+    live.innerHTML = told.live
+    htmx.process(live)
+    const words = gauges.querySelector('span:nth-of-type(4) b')
+    if (words) sheet.querySelector('[data-words]').textContent = `${words.textContent} words`
+    shown.draw(told.proof)
+  }
+
+  // Where the caret is, so that it can be put back after the sheet was renewed.
+  function place() {
+    const el = document.activeElement
+    if (!sheet.contains(el)) return null
+    const name = ['field', 'sub', 'bandField', 'set'].find((n) => el.dataset[n] !== undefined)
+    return {
+      piece: el.closest('[data-piece]')?.dataset.piece,
+      band: el.closest('[data-band]')?.dataset.band,
+      item: el.closest('[data-item]')?.dataset.item,
+      name,
+      value: name && el.dataset[name],
+      handle: el.matches('.handle'),
+      open: el.closest('.piece')?.querySelector('.slip') !== null && el.closest('.slip') ? true : false,
+    }
+  }
+  function back(at) {
+    if (!at) return
+    const dashed = at.name?.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)
+    const scope = sheet.querySelector(at.piece ? `[data-piece="${CSS.escape(at.piece)}"]` : `[data-band="${CSS.escape(at.band ?? '')}"]`)
+    if (!scope) return
+    if (at.open) return openSlip(scope.querySelector('.telling'), `[data-set="${at.value}"]`)
+    const inner = at.item !== undefined ? scope.querySelector(`[data-item="${at.item}"]`) ?? scope : scope
+    const el = at.handle ? scope.querySelector('.handle') : at.name ? inner.querySelector(`[data-${dashed}="${CSS.escape(at.value)}"]`) : scope.querySelector('.telling')
+    el?.focus()
+    if (el?.isContentEditable) getSelection().selectAllChildren(el), getSelection().collapseToEnd()
+  }
+
+  // ---- typing
+  const timers = new Map()
+  const was = new Map() // what the server last knew of a field
+  const typed = (el) => el.innerText.replace(/\u00a0/g, ' ').replace(/\n+$/, '')
+  const line1 = (el) => (el.dataset.type === 'prose' ? typed(el) : typed(el).replace(/\s*\n\s*/g, ' '))
+
+  sheet.addEventListener('focusin', (e) => {
+    const el = e.target
+    if (el.isContentEditable) was.set(el, line1(el))
+    const piece = el.closest('[data-piece]')
+    if (piece) shown.show(piece.dataset.piece)
+  })
+  sheet.addEventListener('input', (e) => {
+    const el = e.target
+    if (!el.isContentEditable) return
+    saved('Saving…')
+    owed = true
+    clearTimeout(timers.get(el))
+    timers.set(el, setTimeout(() => flush(el), 90))
+  })
+  sheet.addEventListener('focusout', (e) => timers.has(e.target) && flush(e.target))
+
+  function flush(el) {
+    clearTimeout(timers.get(el))
+    timers.delete(el)
+    owed = false
+    const value = line1(el)
+    if (value === '') el.replaceChildren() // so that its hint shows
+    if (el.dataset.bandField) {
+      send({ command: { op: 'set_band', id: band(el), field: 'name', value } })
+      return
+    }
+    if (el.dataset.sub) {
+      setItems(el, (items) => (items[item(el)][el.dataset.sub] = value), true)
+      return
+    }
+    const before = was.get(el) ?? ''
+    if (before === value) return
+    was.set(el, value)
+    send({ joins: true, command: { op: 'set', piece: piece(el), field: el.dataset.field, value, was: before, guard: true } })
+  }
+  const flushAll = () => [...timers.keys()].forEach(flush)
+  addEventListener('pagehide', flushAll)
+
+  const piece = (el) => el.closest('[data-piece]').dataset.piece
+  const band = (el) => el.closest('[data-band]').dataset.band
+  const item = (el) => Number(el.closest('[data-item]').dataset.item)
+
+  function setItems(el, change, joins) {
+    const list = el.closest('[data-list]')
+    const items = JSON.parse(list.dataset.value)
+    change(items)
+    list.dataset.value = JSON.stringify(items)
+    send({ joins, command: { op: 'set', piece: piece(list), field: list.dataset.list, value: items } })
+  }
+
+  // ---- choosing
+  sheet.addEventListener('change', (e) => {
+    const el = e.target
+    if (el.dataset.set) send({ command: { op: 'set', piece: piece(el), field: el.dataset.set, value: el.value } }).then(() => renewSlip(piece0(el)))
+    else if (el.dataset.bandField) send({ command: { op: 'set_band', id: band(el), field: el.dataset.bandField, value: el.value } })
+    else if (el.dataset.sub) setItems(el, (items) => (items[item(el)][el.dataset.sub] = el.value))
+  })
+  const piece0 = (el) => el.closest('[data-piece]')?.dataset.piece
+  function renewSlip(pieceID) {
+    const button = pieceID && sheet.querySelector(`[data-piece="${CSS.escape(pieceID)}"] > .telling[aria-expanded="true"]`)
+    if (button) openSlip(button)
+  }
+
+  sheet.addEventListener('click', (e) => {
+    const el = e.target.closest('button')
+    if (!el) return
+    if (el.dataset.slip !== undefined) el.getAttribute('aria-expanded') === 'true' ? closeSlip(el) : openSlip(el, '')
+    else if (el.dataset.add) {
+      el.closest('details').open = false
+      send({ arrangement: el.dataset.add, command: { op: 'add_band', index: Number(el.dataset.at) } }).then((told) => {
+        const row = told?.added && sheet.querySelector(`[data-band="${CSS.escape(told.added)}"]`)
+        row?.scrollIntoView({ block: 'center' })
+        row?.querySelector('.ed')?.focus()
+      })
+    } else if (el.dataset.remove !== undefined) {
+      send({ command: { op: 'remove_band', id: band(el) } }).then(() => say('The band is gone. Undo brings it back.'))
+    } else if (el.dataset.move) move(el, Number(el.dataset.move))
+    else if (el.dataset.itemAdd !== undefined) {
+      setItems(el, (items) => items.push({ icon: 'check', title: '', text: '' }))
+    } else if (el.dataset.itemRemove !== undefined) setItems(el, (items) => items.splice(item(el), 1))
+  })
+
+  // ---- slips
+  function closeSlip(button) {
+    button.setAttribute('aria-expanded', 'false')
+    const slot = button.nextElementSibling
+    slot.hidden = true
+    slot.replaceChildren()
+  }
+  async function openSlip(button, focus) {
+    if (!button) return
+    for (const other of sheet.querySelectorAll('.telling[aria-expanded="true"]')) if (other !== button) closeSlip(other)
+    button.setAttribute('aria-expanded', 'true')
+    const slot = button.nextElementSibling
+    slot.hidden = false
+    await htmx.ajax('GET', `/pages/${id}/slip/${button.closest('[data-piece]').dataset.piece}`, { target: slot, swap: 'innerHTML' })
+    if (focus !== undefined) slot.querySelector(focus || 'select')?.focus()
+  }
+
+  // ---- moving
+  function move(el, by) {
+    const row = el.closest('[data-band]')
+    const to = Number(row.dataset.index) + by
+    if (to < 0 || to >= sheet.querySelectorAll('.band-row').length) return
+    flushAll()
+    send({ command: { op: 'move_band', id: row.dataset.band, index: to } }).then(() => {
+      sheet.querySelector(`[data-band="${CSS.escape(row.dataset.band)}"]`)?.scrollIntoView({ block: 'nearest' })
+    })
+  }
+
+  document.addEventListener('keydown', (e) => {
+    const command = e.ctrlKey || e.metaKey
+    if (command && e.key.toLowerCase() === 'z') {
+      if (/^(input|textarea)$/i.test(e.target.tagName)) return
+      e.preventDefault()
+      step(e.shiftKey ? 'redo' : 'undo')
+    } else if (command && e.key.toLowerCase() === 'y') {
+      e.preventDefault()
+      step('redo')
+    } else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && e.target.closest?.('[data-band]')) {
+      e.preventDefault()
+      move(e.target, e.key === 'ArrowUp' ? -1 : 1)
+    } else if (e.key === 'Escape' && e.target.closest?.('.slip')) {
+      const button = e.target.closest('.slip-slot').previousElementSibling
+      closeSlip(button)
+      button.focus()
+    } else if (e.key === 'Enter' && e.target.isContentEditable && e.target.dataset.type !== 'prose') {
+      e.preventDefault()
+    }
+  })
+  function step(what) {
+    flushAll()
+    send({ [what]: true })
+  }
+  gauges.addEventListener('click', (e) => {
+    if (e.target.closest('[data-undo]')) step('undo')
+    if (e.target.closest('[data-redo]')) step('redo')
+    const to = e.target.closest('[data-goto]')
+    if (to) reveal(to.dataset.goto, true)
+  })
+
+  function reveal(pieceID, focus) {
+    const el = sheet.querySelector(`[data-piece="${CSS.escape(pieceID)}"]`)
+    if (!el) return
+    el.scrollIntoView({ block: 'center' })
+    if (focus) (el.querySelector('.ed') ?? el.querySelector('.telling'))?.focus()
+  }
+
+  // A deadline that was moved changes every telling and the proofs.
+  document.body.addEventListener('deadline-moved', () => location.reload())
+
+  function ready() {
+    htmx.process(sheet)
+    Sortable.create(sheet.querySelector('.bands'), {
+      handle: '.handle',
+      draggable: '.band-row',
+      animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
+      onEnd: (e) => {
+        if (e.oldDraggableIndex !== e.newDraggableIndex)
+          send({ command: { op: 'move_band', id: e.item.dataset.band, index: e.newDraggableIndex } })
+      },
+    })
+  }
+  ready()
+}
