@@ -296,3 +296,20 @@ func (a *App) Rename(ctx context.Context, pageID, name, address, title, descript
 	}
 	return nil, err
 }
+
+// SoldIn lists the products that a campaign's drafts sell.
+func (a *App) SoldIn(ctx context.Context, campaignID string) ([]string, error) {
+	drafts, err := a.Drafts(ctx, campaignID)
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	for _, d := range drafts {
+		d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+			if p.Kind == "checkout" {
+				ids = append(ids, p.Fields.Text("product"))
+			}
+		})
+	}
+	return ids, nil
+}

@@ -98,9 +98,10 @@ func (a *App) stair(ctx context.Context, s route.Step, since time.Time, orders i
 		err = a.db(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ? AND kind = 'view' AND at >= ?`, s.ID, since).Scan(&stair.Reached).Error
 		stair.Passed = orders
 	case route.UpsellAt:
+		var counts struct{ Reached, Passed int64 }
 		err = a.db(ctx).Raw(`SELECT count(*) AS reached, count(*) FILTER (WHERE n.outcome = 'accepted') AS passed
-			FROM answers n JOIN orders o ON o.id = n.order_id WHERE n.step_id = ? AND o.paid_at >= ?`, s.ID, since).Scan(&stair).Error
-		stair.Step = s
+			FROM answers n JOIN orders o ON o.id = n.order_id WHERE n.step_id = ? AND o.paid_at >= ?`, s.ID, since).Scan(&counts).Error
+		stair.Reached, stair.Passed = counts.Reached, counts.Passed
 	case route.ThankYou:
 		stair.Reached, stair.Passed = orders, orders
 	}

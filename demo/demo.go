@@ -150,8 +150,8 @@ func offers(tx *gorm.DB, now time.Time) error {
 	began, end := now.AddDate(0, 0, -3).Truncate(24*time.Hour), fridayID
 	list := []store.Offer{
 		{ID: "lantern-week", Name: "Lantern week", Kind: "percent_off", Percent: decimal.NewFromInt(25), ProductID: "ember", StartsAt: &began, DeadlineID: &end, CreatedAt: began},
-		{ID: "cell-with-kite", Name: "Cell with a kite", Kind: "amount_off", AmountMinor: 200, ProductID: "lantern-cell", OnlyVia: "bump", CreatedAt: began},
-		{ID: "bag-with-order", Name: "Bag with the order", Kind: "percent_off", Percent: decimal.NewFromInt(30), ProductID: "quiver", OnlyVia: "upsell", CreatedAt: began},
+		{ID: "cell-with-kite", Name: "Cell with a kite", Kind: "amount_off", AmountMinor: 200, ProductID: "lantern-cell", OnlyVia: "bump", CreatedAt: began.Add(time.Hour)},
+		{ID: "bag-with-order", Name: "Bag with the order", Kind: "percent_off", Percent: decimal.NewFromInt(30), ProductID: "quiver", OnlyVia: "upsell", CreatedAt: began.Add(2 * time.Hour)},
 	}
 	return tx.Create(&list).Error
 }

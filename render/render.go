@@ -76,7 +76,7 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	var out bytes.Buffer
 	err = r.frame.Execute(&out, map[string]any{
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
-		"Body": body, "Script": r.Assets.Path("page.js"), "Proof": in.Proof,
+		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof,
 		"Fonts": []string{r.Assets.Path("fraunces.woff2"), r.Assets.Path("figtree.woff2")},
 	})
 	if err != nil {
@@ -214,7 +214,7 @@ func esc(s string) string { return template.HTMLEscapeString(s) }
 const frame = `<!doctype html>
 <html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>{{.Title}}</title>{{if .Description}}<meta name="description" content="{{.Description}}">{{end}}
-{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
+<link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
 <style>{{.Style}}</style>{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
 </head><body><main>
 {{.Body}}</main></body></html>

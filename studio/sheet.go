@@ -74,7 +74,15 @@ type draw struct {
 
 func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 	registry := s.App.Render.Registry
-	f, err := s.App.Facts(c, registry.Schema().Names(d.Tree))
+	names := registry.Schema().Names(d.Tree)
+	if check.Count(d.Tree, "receipt") > 0 { // shows an example of what is sold elsewhere
+		sold, err := s.App.SoldIn(c, d.CampaignID)
+		if err != nil {
+			return draw{}, err
+		}
+		names.Products = append(names.Products, sold...)
+	}
+	f, err := s.App.Facts(c, names)
 	if err != nil {
 		return draw{}, err
 	}

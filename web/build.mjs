@@ -28,6 +28,8 @@ const fonts = {
 }
 for (const [name, path] of Object.entries(fonts)) serve(name, readFileSync(join(packages, path)))
 
+serve('mark.svg', readFileSync(join(root, 'web/mark.svg')))
+
 // Styles may name a served file as url(asset:NAME).
 const style = (path) =>
   sass
