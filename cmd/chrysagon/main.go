@@ -50,6 +50,6 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	r.AddCommand(demoCommand(), serveCommand(), migrateCommand(), clusterCommand(), quoteCommand(), deadlineCommand())
+	r.AddCommand(demoCommand(), serveCommand(), migrateCommand(), resetCommand(), clusterCommand(), quoteCommand(), deadlineCommand())
 	return r
 }

@@ -154,3 +154,32 @@ func lock(data string) (func(), error) {
 	}
 	return func() { _ = f.Close() }, nil
 }
+
+func resetCommand() *cobra.Command {
+	return &cobra.Command{
+		Use:   "reset",
+		Short: "Forget all data of this data folder or database",
+		Args:  cobra.NoArgs,
+		RunE: func(c *cobra.Command, _ []string) error {
+			config, err := server.FromEnv()
+			if err != nil {
+				return err
+			}
+			if config.DatabaseURL == "" {
+				unlock, err := lock(config.Data)
+				if err != nil {
+					return err
+				}
+				defer unlock()
+				return cluster.Remove(config.Data)
+			}
+			s, err := store.Open(c.Context(), config.DatabaseURL, 2)
+			if err != nil {
+				return err
+			}
+			defer s.Close()
+			_, err = s.Pool.Exec(c.Context(), `DROP SCHEMA IF EXISTS public, till, letterbox CASCADE; CREATE SCHEMA public`)
+			return err
+		},
+	}
+}

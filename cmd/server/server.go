@@ -156,6 +156,19 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 	}
 }
 
+// ServeOnly answers requests only, and runs nothing by itself: for tests, which
+// work the jobs by hand.
+func (s *Server) ServeOnly(l net.Listener) error { return s.http.Serve(l) }
+
+// Close ends what New began.
+func (s *Server) Close() error {
+	for _, t := range s.tickers {
+		t.Stop()
+	}
+	_ = s.post.Close()
+	return s.http.Shutdown()
+}
+
 // Serve serves until the context ends, then lets what is under way finish.
 func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	work, stop := context.WithCancel(ctx)

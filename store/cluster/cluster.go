@@ -241,3 +241,24 @@ func (c *Cluster) run(ctx context.Context, program string, args ...string) error
 func (c *Cluster) CreateDatabase(ctx context.Context, name string) error {
 	return createDatabase(ctx, c.URL("postgres"), name)
 }
+
+// Remove stops the server of a data folder and deletes its data.
+func Remove(data string) error {
+	bin, err := binaries()
+	if err != nil {
+		return err
+	}
+	c := &Cluster{bin: bin}
+	if err := c.place(data); err != nil {
+		return err
+	}
+	if _, running := c.running(); running {
+		if err := c.Stop(); err != nil {
+			return err
+		}
+	}
+	if err := os.RemoveAll(c.folder); err != nil {
+		return fmt.Errorf("delete the server's data: %w", err)
+	}
+	return nil
+}

@@ -1,0 +1,53 @@
+# Two commands do all set-up: make demo, make test. README.md says the rest.
+.PHONY: demo demo-reset test check bench shots assets build deps browser tools unit e2e clean
+
+LINT := .tools/bin/golangci-lint
+LINT_VERSION := v2.15.0
+SOURCES := $(shell find web pieces -type f -not -path 'web/dist/*') package-lock.json
+
+demo: build ## start everything with demo data
+	@bin/chrysagon demo
+
+demo-reset: build ## forget the demo's data and begin anew
+	@bin/chrysagon reset
+	@bin/chrysagon demo
+
+test: build browser unit e2e ## everything that is tested
+
+unit: build
+	bin/chrysagon with-cluster -- go test ./...
+
+e2e: build browser
+	bin/chrysagon with-cluster -- node --test --test-concurrency=1 e2e/*.test.mjs
+
+check: $(LINT) build ## format, vet, lint
+	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -l $$(git ls-files '*.go'); echo 'run gofmt -w on these'; exit 1; }
+	go vet ./...
+	$(LINT) run ./...
+
+bench: build ## measure; docs/benchmarks.md keeps the results
+	bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
+
+shots: build browser ## take the pictures in docs/screenshots
+	bin/chrysagon with-cluster -- node e2e/shots.mjs
+
+assets: web/dist/manifest.json
+
+web/dist/manifest.json: $(SOURCES) node_modules/.package-lock.json
+	@node web/build.mjs
+
+node_modules/.package-lock.json: package-lock.json
+	@npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+build: deps assets
+	@go build -o bin/chrysagon ./cmd/chrysagon
+
+deps:
+	@scripts/install.sh server
+
+browser:
+	@scripts/install.sh browser
+
+$(LINT):
+	GOBIN=$(CURDIR)/.tools/bin go install github.com/golangci/golangci-lint/v2/cmd/golangci-lint@$(LINT_VERSION)

@@ -1,0 +1,74 @@
+package check_test
+
+import (
+	"strings"
+	"testing"
+	"time"
+
+	"chrysagon/core/check"
+	"chrysagon/core/deadline"
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+
+	"github.com/stretchr/testify/assert"
+)
+
+var now = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
+
+func sound() check.Page {
+	end := now.Add(96 * time.Hour)
+	piece := func(id, kind string, f m.Fields) m.Piece { return m.Piece{ID: id, Kind: kind, Fields: f} }
+	return check.Page{
+		Purpose: "sales", Title: "Ember 180", Description: "A kite with a lantern.", Moment: now,
+		Manuscript: m.Page{Version: 1, Bands: []m.Band{{ID: "b", Columns: []m.Column{{Width: 1, Pieces: []m.Piece{
+			piece("h", "heading", m.Fields{"text": "Fly the dark", "level": "1"}),
+			piece("go", "button", m.Fields{"label": "Order"}),
+			piece("pic", "picture", m.Fields{"picture": "ember"}),
+			piece("t", "timer", m.Fields{"deadline": "friday"}),
+			piece("c", "checkout", m.Fields{"product": "ember"}),
+		}}}}}},
+		Facts: facts.Facts{
+			Products:  map[string]goods.Product{"ember": {ID: "ember", Name: "Ember 180", Stock: 3}},
+			Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", At: end, Zone: "UTC"}},
+			Pictures:  map[string]facts.Picture{"ember": {ID: "ember", Alt: "A kite"}},
+			Offers:    []offer.Offer{{ID: "week", ProductID: "ember", Ends: end}},
+		},
+	}
+}
+
+func TestASoundPageHasNoFindings(t *testing.T) { assert.Empty(t, check.Run(sound())) }
+
+func TestEachFault(t *testing.T) {
+	pieces := func(p *check.Page) []m.Piece { return p.Manuscript.Bands[0].Columns[0].Pieces }
+	for what, c := range map[string]struct {
+		spoil func(*check.Page)
+		stops bool
+	}{
+		"no title":                     {func(p *check.Page) { p.Title = "" }, false},
+		"161 characters long":          {func(p *check.Page) { p.Description = strings.Repeat("d", 161) }, false},
+		"A heading is empty":           {func(p *check.Page) { pieces(p)[0].Fields["text"] = "" }, false},
+		"0 headlines":                  {func(p *check.Page) { pieces(p)[0].Fields["level"] = "2" }, false},
+		"No button leads":              {func(p *check.Page) { pieces(p)[1].Kind = "text" }, false},
+		"A picture is missing":         {func(p *check.Page) { pieces(p)[2].Fields["picture"] = "" }, false},
+		"no words for those":           {func(p *check.Page) { p.Facts.Pictures["ember"] = facts.Picture{ID: "ember"} }, false},
+		"has passed":                   {func(p *check.Page) { p.Moment = now.Add(200 * time.Hour) }, false},
+		"no deadline and will not":     {func(p *check.Page) { pieces(p)[3].Fields["deadline"] = "" }, false},
+		"at which no offer":            {func(p *check.Page) { p.Facts.Offers[0].Ends = now.Add(time.Hour) }, false},
+		"is sold out":                  {func(p *check.Page) { p.Facts.Products["ember"] = goods.Product{Name: "Ember 180"} }, false},
+		"Nothing is chosen to be sold": {func(p *check.Page) { pieces(p)[4].Fields["product"] = "" }, true},
+		"needs one checkout; it has 0": {func(p *check.Page) { pieces(p)[4].Kind = "text" }, true},
+	} {
+		p := sound()
+		c.spoil(&p)
+		found := check.Run(p)
+		var said []string
+		for _, f := range found {
+			said = append(said, f.What)
+			assert.NotEmpty(t, f.Remedy)
+		}
+		assert.Contains(t, strings.Join(said, "\n"), what)
+		assert.Equal(t, c.stops, check.Stopping(found), what)
+	}
+}
