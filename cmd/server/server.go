@@ -96,7 +96,7 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	srv.Hooks = &till.Hooks{Ledger: ledger, URL: origins.Shop + "/hooks/till", Secret: secret, HTTP: loopback.Client(10 * time.Second)}
 	srv.views = a.NewViews(srv.tick(time.Second))
 	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
-	srv.route(&studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang}, assets)
+	srv.route(&studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang, Forms: o.Forms}, assets)
 	return srv, nil
 }
 

@@ -26,6 +26,7 @@ type Server struct {
 	Key    string // the shop's
 	Demo   bool   // name the test cards beside the field
 	Hang   func() // how the till fails to answer
+	Forms  int    // how many cards one address may type in a minute
 	pages  *template.Template
 }
 
@@ -33,7 +34,7 @@ type Server struct {
 func (s *Server) App() *fiber.App {
 	s.pages = template.Must(template.New("").ParseFS(views, "views/*.html"))
 	f := fiber.New(fiber.Config{BodyLimit: 64 * 1024, ErrorHandler: s.fail})
-	many := limiter.New(limiter.Config{Max: 60, Expiration: time.Minute})
+	many := limiter.New(limiter.Config{Max: s.Forms, Expiration: time.Minute})
 	f.Get("/", s.ledger)
 	f.Get("/field", s.field)
 	f.Post("/tokens", many, s.tokenize)
