@@ -47,6 +47,7 @@ type mailWorker struct {
 	app *App
 }
 
+// Work sends the mail.
 func (w *mailWorker) Work(ctx context.Context, job *river.Job[SendMail]) error {
 	return w.app.Deliver(ctx, job.Args.MailID)
 }
@@ -56,6 +57,7 @@ type reconcileWorker struct {
 	app *App
 }
 
+// Work looks after unsettled payments.
 func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs]) error {
 	_, err := w.app.Reconcile(ctx)
 	return err

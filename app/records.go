@@ -117,13 +117,15 @@ func (a *App) readOffer(in OfferInput, shelf Shelf) (store.Offer, map[string]str
 	if in.Only != "" && in.Only != string(offer.Bump) && in.Only != string(offer.Upsell) {
 		faults["only"] = "Choose where the offer holds."
 	}
+	var ends time.Time
 	if in.DeadlineID != "" {
 		row.DeadlineID = &in.DeadlineID
-		known := false
 		for _, d := range shelf.Deadlines {
-			known = known || d.ID == in.DeadlineID
+			if d.ID == in.DeadlineID {
+				ends = d.At
+			}
 		}
-		if !known {
+		if ends.IsZero() {
 			faults["deadline"] = "Choose one of the deadlines."
 		}
 	}
@@ -147,6 +149,8 @@ func (a *App) readOffer(in OfferInput, shelf Shelf) (store.Offer, map[string]str
 		starts, err := deadline.Resolve(in.Starts, shelf.Store.Zone)
 		if err != nil {
 			faults["starts"] = "Write the day and time it begins."
+		} else if !ends.IsZero() && !starts.Before(ends) {
+			faults["starts"] = "It would begin after its deadline, " + deadline.Written(ends, shelf.Store.Zone) + ". Begin it earlier, or choose a later deadline."
 		}
 		row.StartsAt = &starts
 	}

@@ -41,7 +41,7 @@ func (a *App) Decline(ctx context.Context, live Live, o store.Order) (string, er
 		return "", refuse(ErrNotFound, noOrder)
 	}
 	err := a.Store.In(ctx, func(tx *gorm.DB) error {
-		if _, err := lockOrder(tx, o.ID); err != nil {
+		if err := lockOrder(tx, o.ID); err != nil {
 			return err
 		}
 		if said, err := answerTo(tx, o.ID, live.Step.ID); err != nil || said != "" {
@@ -73,7 +73,7 @@ func (a *App) Accept(ctx context.Context, live Live, o store.Order, token string
 	}
 	s := started{order: o}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		if _, err := lockOrder(tx, o.ID); err != nil {
+		if err := lockOrder(tx, o.ID); err != nil {
 			return err
 		}
 		if said, err := answerTo(tx, o.ID, live.Step.ID); err != nil {
@@ -170,10 +170,9 @@ func (a *App) upsellQuote(ctx context.Context, live Live, token string) (offer.Q
 	return q, "", nil
 }
 
-func lockOrder(tx *gorm.DB, id string) (store.Order, error) {
-	var o store.Order
-	err := tx.Raw("SELECT * FROM orders WHERE id = ? FOR UPDATE", id).Scan(&o).Error
-	return o, err
+// lockOrder makes two answers to one order wait for each other.
+func lockOrder(tx *gorm.DB, id string) error {
+	return tx.Exec("SELECT FROM orders WHERE id = ? FOR UPDATE", id).Error
 }
 
 // answerTo is what a buyer said on a step. A yes whose charge is under way

@@ -109,11 +109,16 @@ func TestATamperedPriceIsNeverCharged(t *testing.T) {
 	b := shop.Browser()
 	page := b.Get("/night-flight")
 	for name, spoil := range map[string]func(url.Values){
-		"no seal":         func(f url.Values) { f.Del("seen") },
-		"a forged seal":   func(f url.Values) { f.Set("seen", "eyJtIjoxLCJwIjp7ImVtYmVyL3BhZ2UiOjF9fQ.AAAAAAAAAAAAAAAAAAAAAA") },
-		"a changed seal":  func(f url.Values) { f.Set("seen", "x"+f.Get("seen")) },
-		"nonsense":        func(f url.Values) { f.Set("seen", "...") },
-		"a price of ours": func(f url.Values) { f.Set("seen", ""); f.Set("total", "1"); f.Set("price", "0.01"); f.Set("amount_minor", "1") },
+		"no seal":        func(f url.Values) { f.Del("seen") },
+		"a forged seal":  func(f url.Values) { f.Set("seen", "eyJtIjoxLCJwIjp7ImVtYmVyL3BhZ2UiOjF9fQ.AAAAAAAAAAAAAAAAAAAAAA") },
+		"a changed seal": func(f url.Values) { f.Set("seen", "x"+f.Get("seen")) },
+		"nonsense":       func(f url.Values) { f.Set("seen", "...") },
+		"a price of ours": func(f url.Values) {
+			f.Set("seen", "")
+			f.Set("total", "1")
+			f.Set("price", "0.01")
+			f.Set("amount_minor", "1")
+		},
 	} {
 		form := b.Form(page, b.Card(approves))
 		spoil(form)

@@ -29,10 +29,8 @@ type Front struct {
 	// Forms is how many forms one address may send in a minute.
 	Forms int
 
-	cache  cache
-	plain  *template.Template
-	origin string
-	policy string
+	cache cache
+	plain *template.Template
 }
 
 // Handler makes the shopfront's handler.
@@ -71,7 +69,7 @@ func (s *Front) Follow(ctx context.Context) {
 			return
 		case topic := <-changes:
 			if topic == app.FactsChanged {
-				s.cache.forget()
+				s.Forget()
 			}
 		}
 	}
@@ -205,3 +203,6 @@ func (s *Front) fail(c fiber.Ctx, err error) error {
 func wantsJSON(c fiber.Ctx) bool {
 	return strings.Contains(c.Get("Accept"), "application/json")
 }
+
+// Forget makes every kept page count as changed.
+func (s *Front) Forget() { s.cache.forget() }

@@ -131,7 +131,7 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece) pieceRow {
 	for _, f := range kind.Fields {
 		switch f.Type {
 		case manuscript.Line, manuscript.Prose:
-			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p, f)})
+			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case manuscript.List:
 			row.Lists = append(row.Lists, listOf(p, f))
 		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline:
@@ -146,7 +146,7 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece) pieceRow {
 }
 
 // look names the style in which a text stands in the sheet.
-func look(p manuscript.Piece, f manuscript.Field) string {
+func look(p manuscript.Piece) string {
 	switch p.Kind {
 	case "heading":
 		return "h" + pieces.Or(p.Fields.Text("level"), "2")

@@ -119,7 +119,7 @@ func open(ctx context.Context, config server.Config) (*store.Store, func(), erro
 		if err != nil {
 			return nil, nil, fmt.Errorf("start the database server: %w", err)
 		}
-		stop = func() {
+		stop = func() { //nolint:contextcheck // stopping must go on after the context has ended
 			if err := c.Stop(); err != nil {
 				fmt.Fprintln(os.Stderr, "chrysagon: stop the database server:", err)
 			}

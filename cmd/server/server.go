@@ -96,7 +96,7 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	srv.Hooks = &till.Hooks{Ledger: ledger, URL: origins.Shop + "/hooks/till", Secret: secret, HTTP: loopback.Client(10 * time.Second)}
 	srv.views = a.NewViews(srv.tick(time.Second))
 	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
-	srv.route(&studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang, Forms: o.Forms}, assets)
+	srv.route(&studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang, Forms: o.Forms}, assets) //nolint:contextcheck // handlers get their requests' own contexts
 	return srv, nil
 }
 
@@ -166,7 +166,10 @@ func (s *Server) Close() error {
 		t.Stop()
 	}
 	_ = s.post.Close()
-	return s.http.Shutdown()
+	// A connection that was opened and never used would be waited for.
+	ctx, cancel := context.WithTimeout(context.Background(), 500*time.Millisecond)
+	defer cancel()
+	return s.http.ShutdownWithContext(ctx)
 }
 
 // Serve serves until the context ends, then lets what is under way finish.
@@ -208,3 +211,6 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	}
 	return err
 }
+
+// Forget makes the shopfront draw its pages anew.
+func (s *Server) Forget() { s.front.Forget() }

@@ -134,7 +134,7 @@ func (m Money) String() string {
 	if minor < 0 {
 		sign, minor = "−", -minor
 	}
-	whole := decimal.New(minor, int32(-digits)).StringFixed(int32(digits)) //nolint:gosec // digits is 0 to 4
+	whole := decimal.New(minor, int32(-digits)).StringFixed(int32(digits))
 	head, tail, _ := strings.Cut(whole, ".")
 	for i := len(head) - 3; i > 0; i -= 3 {
 		head = head[:i] + "," + head[i:]
@@ -151,7 +151,7 @@ func (m Money) String() string {
 // Plain writes the amount as it is typed into a field: 51.00.
 func (m Money) Plain() string {
 	digits, _ := Digits(m.Currency)
-	return decimal.New(m.Minor, int32(-digits)).StringFixed(int32(digits)) //nolint:gosec // digits is 0 to 4
+	return decimal.New(m.Minor, int32(-digits)).StringFixed(int32(digits))
 }
 
 // Parse reads an amount as an owner types it: "51", "51.00", "51,00", "€ 51.00".

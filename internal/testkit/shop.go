@@ -187,3 +187,10 @@ func (s *Shop) Exec(query string, args ...any) {
 	_, err := s.Store.Pool.Exec(context.Background(), query, args...)
 	require.NoError(s.t, err)
 }
+
+// Follow empties the shopfront's cache, as the database's news of a change
+// does in a program that listens.
+func (s *Shop) Follow(t testing.TB) {
+	t.Helper()
+	s.Forget()
+}

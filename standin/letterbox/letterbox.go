@@ -67,11 +67,19 @@ type session struct {
 	to   []string
 }
 
+// Mail notes the sender.
 func (s *session) Mail(from string, _ *smtp.MailOptions) error { s.from = from; return nil }
-func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error   { s.to = append(s.to, to); return nil }
-func (s *session) Reset()                                      { s.from, s.to = "", nil }
-func (s *session) Logout() error                               { return nil }
 
+// Rcpt notes a receiver.
+func (s *session) Rcpt(to string, _ *smtp.RcptOptions) error { s.to = append(s.to, to); return nil }
+
+// Reset forgets the letter begun.
+func (s *session) Reset() { s.from, s.to = "", nil }
+
+// Logout ends the session.
+func (s *session) Logout() error { return nil }
+
+// Data takes the letter.
 func (s *session) Data(r io.Reader) error {
 	raw, err := io.ReadAll(r)
 	if err != nil {

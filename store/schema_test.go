@@ -1,0 +1,55 @@
+package store_test
+
+import (
+	"context"
+	"testing"
+
+	"chrysagon/internal/testkit"
+	"chrysagon/store"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gorm.io/gorm"
+)
+
+// Every field of a model is a column of the migrated schema, and every column
+// has its field.
+func TestModelsAndSchemaAgree(t *testing.T) {
+	s := testkit.DB(t)
+	for _, model := range store.Models() {
+		stmt := &gorm.Statement{DB: s.DB}
+		require.NoError(t, stmt.Parse(model))
+		var columns []string
+		require.NoError(t, s.DB.Raw(`SELECT column_name FROM information_schema.columns WHERE table_schema = 'public' AND table_name = ?`, stmt.Schema.Table).Scan(&columns).Error)
+		assert.ElementsMatch(t, columns, stmt.Schema.DBNames, stmt.Schema.Table)
+	}
+}
+
+func TestAnEditionCannotBeChanged(t *testing.T) {
+	s := testkit.DB(t)
+	err := s.DB.Exec(`UPDATE editions SET number = 7`).Error
+	require.ErrorContains(t, err, "an edition cannot be changed")
+}
+
+func TestTheLedgerKeepsEveryPrice(t *testing.T) {
+	s := testkit.DB(t)
+	require.NoError(t, s.DB.Exec(`UPDATE variants SET price_minor = 7200 WHERE id = 'ember'`).Error)
+	require.NoError(t, s.DB.Exec(`UPDATE variants SET stock = stock - 1 WHERE id = 'ember'`).Error)
+	var prices []int64
+	require.NoError(t, s.DB.Raw(`SELECT price_minor FROM price_ledger WHERE variant_id = 'ember' ORDER BY since`).Scan(&prices).Error)
+	assert.Equal(t, []int64{6800, 7200}, prices, "each price once, and nothing for other changes")
+}
+
+func TestANewerDatabaseIsLeftAlone(t *testing.T) {
+	s := testkit.DB(t)
+	require.NoError(t, s.Migrate(context.Background()), "migrating twice changes nothing")
+	require.NoError(t, s.DB.Exec(`INSERT INTO chrysagon_version (version_id, is_applied) VALUES (9999, true)`).Error)
+	require.ErrorIs(t, s.Migrate(context.Background()), store.ErrNewer)
+}
+
+func TestStockCannotGoBelowWhatIsReserved(t *testing.T) {
+	s := testkit.DB(t)
+	require.NoError(t, s.DB.Exec(`UPDATE variants SET reserved = 5 WHERE id = 'ember'`).Error)
+	require.Error(t, s.DB.Exec(`UPDATE variants SET stock = 4 WHERE id = 'ember'`).Error)
+	require.Error(t, s.DB.Exec(`UPDATE variants SET stock = -1, reserved = 0 WHERE id = 'ember'`).Error)
+}

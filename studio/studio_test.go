@@ -1,0 +1,237 @@
+package studio_test
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"net/url"
+	"regexp"
+	"strings"
+	"testing"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/demo"
+	"chrysagon/internal/testkit"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// desk is a signed-in owner's browser.
+type desk struct {
+	*testkit.Browser
+	t    *testing.T
+	shop *testkit.Shop
+	csrf string
+}
+
+var csrfIn = regexp.MustCompile(`data-csrf="([^"]+)"`)
+
+func signIn(t *testing.T, shop *testkit.Shop) desk {
+	t.Helper()
+	b := shop.Browser()
+	in := b.Post(shop.App.Origins.Studio+"/sign-in", url.Values{"email": {" Owner@Gustwell.example "}, "password": {demo.Password}}, "")
+	require.Equal(t, http.StatusSeeOther, in.Status, in.Body)
+	page := b.Get(shop.App.Origins.Studio + "/pages")
+	found := csrfIn.FindStringSubmatch(page.Body)
+	require.Len(t, found, 2, page.Body)
+	return desk{b, t, shop, found[1]}
+}
+
+func (d desk) at(path string) string { return d.shop.App.Origins.Studio + path }
+
+func (d desk) send(path string, form url.Values) testkit.Page {
+	form.Set("csrf", d.csrf)
+	return d.Post(d.at(path), form, "")
+}
+
+// command sends a change as the sheet's script does.
+func (d desk) command(page string, body map[string]any) testkit.Page {
+	raw, err := json.Marshal(body)
+	require.NoError(d.t, err)
+	req, err := http.NewRequest(http.MethodPost, d.at("/pages/"+page+"/commands"), strings.NewReader(string(raw)))
+	require.NoError(d.t, err)
+	req.Header.Set("Content-Type", "application/json")
+	req.Header.Set("X-Csrf-Token", d.csrf)
+	return d.Do(req)
+}
+
+func set(piece, field string, value any) map[string]any {
+	return map[string]any{"command": manuscript.Command{Op: manuscript.SetField, Piece: piece, Field: field, Value: value}}
+}
+
+func TestNobodyComesInUnasked(t *testing.T) {
+	shop := testkit.Open(t)
+	b := shop.Browser()
+	for _, path := range []string{"/", "/pages", "/pages/night-flight", "/offers", "/results", "/publish", "/pages/night-flight/proof"} {
+		assert.Equal(t, "/sign-in", b.Get(shop.App.Origins.Studio+path).Location, path)
+	}
+	assert.Equal(t, http.StatusUnauthorized, b.Post(shop.App.Origins.Studio+"/publish", url.Values{}, "").Status)
+	wrong := b.Post(shop.App.Origins.Studio+"/sign-in", url.Values{"email": {demo.Email}, "password": {"wrong"}}, "")
+	unknown := b.Post(shop.App.Origins.Studio+"/sign-in", url.Values{"email": {"nobody@gustwell.example"}, "password": {"wrong"}}, "")
+	for _, p := range []testkit.Page{wrong, unknown} {
+		assert.Equal(t, http.StatusUnauthorized, p.Status)
+		assert.Contains(t, p.Body, "do not belong together", "the same words whether or not the address is known")
+	}
+	for range 12 {
+		wrong = b.Post(shop.App.Origins.Studio+"/sign-in", url.Values{"email": {demo.Email}, "password": {"wrong"}}, "")
+	}
+	assert.Equal(t, http.StatusTooManyRequests, wrong.Status)
+	assert.Contains(t, wrong.Body, "Wait five minutes")
+}
+
+func TestFormsNeedTheSessionsToken(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	forged := d.Post(d.at("/publish"), url.Values{"csrf": {"made-up"}}, "")
+	assert.Equal(t, http.StatusForbidden, forged.Status)
+	assert.Equal(t, http.StatusForbidden, d.Post(d.at("/sign-out"), url.Values{}, "").Status)
+	assert.Equal(t, "/sign-in", d.send("/sign-out", url.Values{}).Location)
+	assert.Equal(t, "/sign-in", d.Get(d.at("/pages")).Location, "the session is over")
+}
+
+// The slice's promise: change a page, publish it, see it live, put it back.
+func TestChangePublishPutBack(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	visitor := shop.Browser()
+	require.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams of light")
+	changed := d.command("night-flight", set("headline", "text", `Night <b>kites</b> & "lanterns"`))
+	require.Equal(t, http.StatusOK, changed.Status, changed.Body)
+	assert.Contains(t, changed.JSON(t)["live"], "draft differs in 1 place")
+	assert.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams", "a draft is not live")
+	assert.Contains(t, d.Get(d.at("/publish")).Body, "Opening changed")
+	out := d.send("/publish", url.Values{})
+	assert.Contains(t, out.Body, "Edition 2 is live.")
+	shop.Follow(t)
+	live := visitor.Get("/night-flight").Body
+	assert.Contains(t, live, "Night &lt;b&gt;kites&lt;/b&gt; &amp; &#34;lanterns&#34;", "words stay words")
+	again := d.send("/publish", url.Values{})
+	assert.Equal(t, http.StatusUnprocessableEntity, again.Status, "nothing changed, so nothing is published")
+	back := d.send("/editions/frost-1/back", url.Values{})
+	assert.Contains(t, back.Body, "Edition 1 is live again")
+	shop.Follow(t)
+	assert.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams of light")
+}
+
+func TestUndoTakesBackWordsNotLetters(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	for _, text := range []string{"N", "Ni", "Nig", "Night"} {
+		body := set("headline", "text", text)
+		body["joins"] = true
+		require.Equal(t, http.StatusOK, d.command("night-flight", body).Status)
+	}
+	undone := d.command("night-flight", map[string]any{"undo": true})
+	assert.Contains(t, undone.JSON(t)["sheet"], "Fly the dark. Thirty grams of light")
+	redone := d.command("night-flight", map[string]any{"redo": true})
+	assert.Contains(t, redone.JSON(t)["sheet"], ">Night<")
+	assert.Equal(t, http.StatusUnprocessableEntity, d.command("night-flight", map[string]any{"redo": true}).Status)
+}
+
+func TestTwoWritersNeverOverwriteEachOther(t *testing.T) {
+	shop := testkit.Open(t)
+	one, two := signIn(t, shop), signIn(t, shop)
+	require.Equal(t, http.StatusOK, one.command("night-flight", set("headline", "text", "Theirs")).Status)
+	mine := map[string]any{"command": manuscript.Command{Op: manuscript.SetField, Piece: "headline", Field: "text", Value: "Mine", Was: "Fly the dark. Thirty grams of light, one steady line", Guard: true}}
+	refused := two.command("night-flight", mine)
+	assert.Equal(t, http.StatusConflict, refused.Status)
+	assert.Contains(t, refused.Body, "theirs were kept")
+	// Another field is another matter: both changes stand, and the second
+	// writer is sent the sheet with the first one's words.
+	both := two.command("night-flight", map[string]any{"revision": 0, "command": manuscript.Command{Op: manuscript.SetField, Piece: "kite-name", Field: "text", Value: "Ember"}})
+	assert.Contains(t, both.JSON(t)["sheet"], "Theirs")
+}
+
+func TestBandsComeGoAndMove(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	names := func(p testkit.Page) string {
+		var all []string
+		for _, m := range regexp.MustCompile(`data-band-field="name"[^>]*>([^<]*)<`).FindAllStringSubmatch(fmt.Sprint(p.JSON(t)["sheet"]), -1) {
+			all = append(all, m[1])
+		}
+		return strings.Join(all, ", ")
+	}
+	moved := d.command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.MoveBand, ID: "hurry", Index: 1}})
+	assert.Equal(t, "Opening, Timer, The kite, Why, Checkout, Legal footer", names(moved))
+	added := d.command("night-flight", map[string]any{"arrangement": "perks", "command": manuscript.Command{Op: manuscript.AddBand, Index: 2}})
+	assert.Equal(t, "Opening, Timer, Perks, The kite, Why, Checkout, Legal footer", names(added))
+	gone := d.command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.RemoveBand, ID: "order"}})
+	assert.NotContains(t, names(gone), "Checkout")
+	assert.Contains(t, gone.JSON(t)["gauges"], "This page needs one checkout; it has 0")
+	refused := d.send("/publish", url.Values{})
+	assert.Equal(t, http.StatusUnprocessableEntity, refused.Status, "a page that cannot sell is not published")
+	for _, bad := range []map[string]any{
+		{"arrangement": "malware", "command": manuscript.Command{Op: manuscript.AddBand}},
+		{"command": manuscript.Command{Op: "drop_table"}},
+		set("headline", "onclick", "x"),
+		set("headline", "text", strings.Repeat("x", 20_001)),
+		{},
+	} {
+		assert.GreaterOrEqual(t, d.command("night-flight", bad).Status, 400)
+	}
+}
+
+// A deadline is changed once and changed everywhere.
+func TestMovingTheDeadlineMovesPriceTimerAndCheckout(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	moved := d.send("/deadlines", url.Values{"id": {"lantern-friday"}, "name": {"Lantern Friday"}, "at": {"2026-11-23T12:30"}})
+	assert.Contains(t, moved.Body, "Monday 23 November 2026, 12:30")
+	shop.Follow(t)
+	page := shop.Browser().Get("/night-flight").Body
+	assert.Contains(t, page, "Until Monday 23 November 2026, 12:30")
+	future := d.Get(d.at("/pages/night-flight/proof.json?as_of=1795437000")).JSON(t) // 12:30 that day
+	assert.Equal(t, "€68.00 · timer gone · checkout open", future["says"])
+	for field, form := range map[string]url.Values{
+		"name": {"id": {"lantern-friday"}, "name": {""}, "at": {"2026-11-27T23:59"}},
+		"at":   {"id": {"lantern-friday"}, "name": {"x"}, "at": {"soon"}},
+	} {
+		assert.Contains(t, d.send("/deadlines", form).Body, `role="alert"`, field)
+	}
+}
+
+func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	receipt := d.Get(d.at("/offers/receipt?id=lantern-week&name=x&kind=amount_off&value=20,00&product=ember&deadline=lantern-friday")).Body
+	assert.Contains(t, receipt, "€48.00")
+	assert.Contains(t, receipt, "€68.00", "what holds after the deadline")
+	saved := d.send("/offers", url.Values{"id": {"lantern-week"}, "name": {"Lantern week"}, "kind": {"percent_off"}, "value": {"50"}, "product": {"ember"}, "deadline": {"lantern-friday"}})
+	assert.Contains(t, saved.Body, "Every page, price and checkout that shows it follows.")
+	proof := d.Get(d.at("/pages/night-flight/proof.json")).JSON(t)
+	assert.Contains(t, proof["says"], "€34.00")
+	for field, value := range map[string]string{"value": "101", "product": "nothing", "name": "", "kind": "free", "deadline": "doomsday", "only": "everywhere", "starts": "2027-01-01T00:00"} {
+		form := url.Values{"name": {"x"}, "kind": {"percent_off"}, "value": {"10"}, "product": {"ember"}, "deadline": {"lantern-friday"}}
+		form.Set(field, value)
+		assert.Contains(t, d.send("/offers", form).Body, `class="bad" role="alert"`, field)
+	}
+}
+
+func TestResultsCountWhatHappened(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	before, err := shop.App.Results(context.Background(), "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
+	require.NoError(t, err)
+	next, _ := shop.Browser().Buy("9200 0000 0000 0017")["go"].(string)
+	require.NotEmpty(t, next)
+	after, err := shop.App.Results(context.Background(), "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
+	require.NoError(t, err)
+	assert.Equal(t, before.Orders+1, after.Orders)
+	assert.Equal(t, before.Revenue.Minor+5100, after.Revenue.Minor)
+	var days int64
+	for _, day := range after.Daily {
+		days += day.Revenue.Minor
+	}
+	assert.Equal(t, after.Revenue.Minor, days, "the days add up to the whole")
+	assert.Contains(t, d.Get(d.at("/results")).Body, after.Revenue.String())
+}
+
+func TestRenameKeepsAddressesSound(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	form := func(address string) url.Values {
+		return url.Values{"name": {"Night flight"}, "address": {address}, "title": {"T"}, "description": {"D"}}
+	}
+	for _, bad := range []string{"", "Näh", "a b", "-a", "a--b", "../etc", "orders", "quiver-bag", strings.Repeat("a", 61)} {
+		assert.Contains(t, d.send("/pages/night-flight/name", form(bad)).Body, `role="alert"`, bad)
+	}
+	assert.Contains(t, d.send("/pages/night-flight/name", form("lantern-kite")).Body, "Kept.")
+}
