@@ -18,7 +18,7 @@ unit: build
 	bin/chrysagon with-cluster -- go test ./...
 
 e2e: build browser
-	bin/chrysagon with-cluster -- node --test --test-concurrency=1 e2e/*.test.mjs
+	node --test --test-concurrency=1 --test-timeout=180000 e2e/*.test.mjs
 
 check: $(LINT) build ## format, vet, lint
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -l $$(git ls-files '*.go'); echo 'run gofmt -w on these'; exit 1; }
@@ -29,7 +29,7 @@ bench: build ## measure; docs/benchmarks.md keeps the results
 	bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
 
 shots: build browser ## take the pictures in docs/screenshots
-	bin/chrysagon with-cluster -- node e2e/shots.mjs
+	node e2e/shots.mjs
 
 assets: web/dist/manifest.json
 

@@ -1,0 +1,55 @@
+import assert from 'node:assert/strict'
+import { test } from 'node:test'
+import { cards, fillIn, freePort, pay, phone, run, start, typeCard } from './program.mjs'
+
+// The card of this test is charged, and then the till is silent for longer than
+// the program's patience: in that time the program is killed.
+test('killed between charge and confirmation, the order is there and charged once', async () => {
+  const program = await start()
+  try {
+    const page = await program.open({ viewport: phone })
+    await page.goto(program.shop('/night-flight'))
+    await fillIn(page)
+    await typeCard(page, cards.timesOut)
+    await pay(page)
+    const ledger = await program.open({ viewport: phone })
+    const charged = async () => {
+      await ledger.goto(program.till('/'))
+      return ledger.locator('tr', { hasText: '€51.00' }).count()
+    }
+    while ((await charged()) === 0);
+    await program.kill()
+    await page.waitForSelector('[data-notice]:not([hidden])')
+    assert.match(await page.textContent('[data-notice]'), /did not answer.*never charged twice/)
+    await program.restart()
+    await typeCard(page, cards.approves).catch(() => {})
+    await pay(page) // the buyer presses again; the first order is met, not doubled
+    await page.waitForURL('**/quiver-bag?order=*', { timeout: 60_000 })
+    assert.equal(await charged(), 1)
+    await page.click('text=No, thank you')
+    await page.waitForURL('**/thank-you?order=*')
+    assert.match(await page.textContent('.receipt tfoot'), /€51\.00/)
+  } finally {
+    await program.stop()
+  }
+})
+
+test('what keeps the program from starting is said in one sentence', async () => {
+  const program = await start()
+  try {
+    const twice = run('demo', { PORT: program.env.PORT, CHRYSAGON_DATA: '.data/e2e-none' })
+    assert.equal(await twice.ended, 1)
+    assert.match(twice.said(), /^chrysagon: port \d+ is in use by another program; .*PORT\n$/)
+    const same = run('demo', { PORT: String(await freePort()), CHRYSAGON_DATA: program.env.CHRYSAGON_DATA })
+    assert.equal(await same.ended, 1)
+    assert.match(same.said(), /^chrysagon: another copy of Chrysagon is using the data folder .*\n$/)
+    const away = run('demo', { PORT: String(await freePort()), DATABASE_URL: 'postgres://x:y@127.0.0.1:1/x' })
+    assert.equal(await away.ended, 1)
+    assert.match(away.said(), /^chrysagon: the database at 127\.0\.0\.1:1 cannot be reached .*\n$/)
+    const wrong = run('demo', { PORT: 'eighty' })
+    assert.equal(await wrong.ended, 1)
+    assert.match(wrong.said(), /^chrysagon: PORT is "eighty"/)
+  } finally {
+    await program.stop()
+  }
+})

@@ -1,0 +1,136 @@
+// Starts the program as an owner does, with data and a port of its own, and
+// opens browsers on it.
+import { spawn } from 'node:child_process'
+import { rm } from 'node:fs/promises'
+import { createServer } from 'node:net'
+import { readFileSync } from 'node:fs'
+import { chromium } from 'playwright-core'
+
+export const cards = {
+  approves: '9200000000000017',
+  declines: '9200000000000025',
+  timesOut: '9200000000000041',
+  confirms: '9200000000000058',
+}
+export const phone = { width: 390, height: 844 }
+export const desktop = { width: 1280, height: 800 }
+export const owner = { email: 'owner@gustwell.example', password: 'lantern-kite-demo' }
+
+export function freePort() {
+  return new Promise((resolve) => {
+    const s = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = s.address()
+      s.close(() => resolve(port))
+    })
+  })
+}
+
+// run starts the binary and resolves once it is ready, or with what it said
+// when it ended instead.
+export function run(command, env) {
+  const child = spawn('bin/chrysagon', [command], { env: { ...process.env, DATABASE_URL: '', ...env } })
+  let said = ''
+  const ended = new Promise((resolve) => child.on('exit', (code) => resolve(code)))
+  const ready = new Promise((resolve) => {
+    const hear = (text) => {
+      said += text
+      if (said.includes('Ctrl+C stops everything')) resolve(true)
+    }
+    child.stdout.on('data', hear)
+    child.stderr.on('data', hear)
+    ended.then(() => resolve(false))
+  })
+  return { child, ready, ended, said: () => said }
+}
+
+export async function start() {
+  const port = await freePort()
+  const data = `.data/e2e-${port}`
+  const env = { PORT: String(port), CHRYSAGON_DATA: data }
+  let program = run('demo', env)
+  if (!(await program.ready)) throw new Error(program.said())
+  const browser = await chromium.launch({
+    executablePath: '/usr/bin/chromium',
+    args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic'],
+  })
+  const at = (host, path = '/') => `http://${host}:${port}${path}`
+  return {
+    port,
+    env,
+    browser,
+    studio: (path) => at('localhost', path),
+    shop: (path) => at('shop.localhost', path),
+    till: (path) => at('till.localhost', path),
+    letterbox: (path) => at('letterbox.localhost', path),
+    async open(options) {
+      const context = await browser.newContext({ reducedMotion: 'reduce', ...options })
+      context.setDefaultTimeout(15_000)
+      const page = await context.newPage()
+      page.troubles = []
+      page.on('pageerror', (e) => page.troubles.push(e.message))
+      page.on('console', (m) => m.type() === 'error' && page.troubles.push(m.text()))
+      return page
+    },
+    async kill() {
+      program.child.kill('SIGKILL')
+      await program.ended
+    },
+    async restart() {
+      program = run('demo', env)
+      if (!(await program.ready)) throw new Error(program.said())
+    },
+    async stop() {
+      await browser.close()
+      program.child.kill('SIGTERM')
+      await program.ended
+      const reset = run('reset', env)
+      await reset.ended
+      await rm(data, { recursive: true, force: true })
+    },
+  }
+}
+
+const axe = readFileSync(new URL('../node_modules/axe-core/axe.min.js', import.meta.url), 'utf8')
+
+// accessible fails with what axe finds on a page, and in the till's card frame.
+// Proofs and letters run no script, not even axe's; proofs are checked as the
+// pages they are.
+export async function accessible(page) {
+  for (const frame of [page.mainFrame(), ...page.frames().filter((f) => f.url().includes('//till.') && f !== page.mainFrame())]) {
+    await frame.evaluate(axe)
+    // Two rules are about whole pages, not about what stands in a frame.
+    const whole = frame === page.mainFrame()
+    const found = await frame.evaluate(
+      (whole) => globalThis.axe.run(document, { iframes: false, rules: { 'landmark-one-main': { enabled: whole }, 'page-has-heading-one': { enabled: whole } } }),
+      whole,
+    )
+    const said = found.violations.map((v) => `${v.id}: ${v.help}\n${v.nodes.map((n) => `  ${n.target.join(' ')} ${n.failureSummary}`).join('\n')}`)
+    if (said.length) throw new Error(`${frame.url()}\n${said.join('\n')}`)
+  }
+}
+
+export async function signIn(program) {
+  const page = await program.open({ viewport: desktop })
+  await page.goto(program.studio('/'))
+  await page.fill('[name=email]', owner.email)
+  await page.fill('[name=password]', owner.password)
+  await page.click('text=Sign in')
+  await page.waitForURL('**/pages')
+  return page
+}
+
+const buyer = { name: 'Ines Falk', email: 'ines@example.org', street: '7 Lee Lane', postcode: '1200-109', town: 'Lisbon' }
+
+export async function fillIn(page) {
+  for (const [name, value] of Object.entries(buyer)) await page.fill(`[name=${name}]`, value)
+  await page.selectOption('[name=country]', 'Portugal')
+}
+
+export async function typeCard(page, number) {
+  const frame = page.frameLocator('iframe[title^="Card details"]')
+  await frame.locator('[name=number]').fill(number)
+  await frame.locator('[name=expiry]').fill('08/31')
+  await frame.locator('[name=code]').fill('123')
+}
+
+export const pay = (page) => page.click('[data-checkout] button.act')
