@@ -6,6 +6,7 @@ import (
 	"database/sql"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -38,7 +39,7 @@ func Open(ctx context.Context, url string, connections int32) (*Store, error) {
 	if err := pool.Ping(ctx); err != nil {
 		pool.Close()
 		at := fmt.Sprintf("%s:%d", config.ConnConfig.Host, config.ConnConfig.Port)
-		return nil, fmt.Errorf("the database at %s cannot be reached or refuses the sign-in: check DATABASE_URL and that PostgreSQL runs there (%w)", at, cause(err))
+		return nil, fmt.Errorf("the database at %s cannot be reached or refuses the sign-in: check DATABASE_URL and that PostgreSQL runs there (%s)", at, cause(err))
 	}
 	db := stdlib.OpenDBFromPool(pool)
 	g, err := gorm.Open(postgres.New(postgres.Config{Conn: db}), &gorm.Config{
@@ -52,16 +53,11 @@ func Open(ctx context.Context, url string, connections int32) (*Store, error) {
 	return &Store{Pool: pool, SQL: db, DB: g}, nil
 }
 
-// cause is the innermost error: the one that names what happened, without the
-// connection string around it.
-func cause(err error) error {
-	for {
-		inner := errors.Unwrap(err)
-		if inner == nil {
-			return err
-		}
-		err = inner
-	}
+// cause names what happened in one line, without the connection string and the
+// repetitions around it.
+func cause(err error) string {
+	line, _, _ := strings.Cut(err.Error()[strings.LastIndex(err.Error(), "\n")+1:], "\n")
+	return strings.TrimSpace(line[strings.LastIndex(line, ": ")+1:])
 }
 
 // Close lets go of every connection.

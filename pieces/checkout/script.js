@@ -39,10 +39,14 @@ function start(form) {
     }
     if (news.again && !form.elements.again) {
       const label = document.createElement('label')
-      label.className = 'bump'
+      label.className = 'bump again'
       label.innerHTML = '<input type="checkbox" name="again"> <span>Yes, I want to order once more.</span>'
       label.firstChild.value = news.again
-      part('notice').after(label)
+      const order = document.createElement('p')
+      order.className = 'again'
+      order.innerHTML = '<a>See your order</a>'
+      order.firstChild.href = `/orders/${encodeURIComponent(news.again)}`
+      part('notice').after(order, label)
     }
     if (news.errors) {
       for (const el of form.querySelectorAll('[data-error]')) {
