@@ -28,18 +28,23 @@ type stockRow struct {
 // Facts reads what a page names. Every offer on its products comes with the
 // moment at which its deadline ends it.
 func (a *App) Facts(ctx context.Context, names manuscript.Names) (facts.Facts, error) {
-	return readFacts(a.db(ctx), names)
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return facts.Facts{}, err
+	}
+	f, err := readPrices(a.db(ctx), shop, names)
+	if err != nil {
+		return f, err
+	}
+	return f, readPictures(a.db(ctx), names.Pictures, &f)
 }
 
-func readFacts(db *gorm.DB, names manuscript.Names) (facts.Facts, error) {
+// readPrices reads what prices depend on: goods, offers and deadlines.
+func readPrices(db *gorm.DB, shop store.Shop, names manuscript.Names) (facts.Facts, error) {
 	f := facts.Facts{
 		Products:  map[string]goods.Product{},
 		Deadlines: map[string]deadline.Deadline{},
 		Pictures:  map[string]facts.Picture{},
-	}
-	shop, err := one[store.Shop](db, "The store is not set up; start with “make demo”.")
-	if err != nil {
-		return f, err
 	}
 	f.Store = storeFacts(shop)
 	if err := readProducts(db, names.Products, &f); err != nil {
@@ -51,7 +56,7 @@ func readFacts(db *gorm.DB, names manuscript.Names) (facts.Facts, error) {
 	if err := readDeadlines(db, names.Deadlines, &f); err != nil {
 		return f, err
 	}
-	return f, readPictures(db, names.Pictures, &f)
+	return f, nil
 }
 
 func storeFacts(s store.Shop) facts.Store {

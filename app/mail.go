@@ -5,7 +5,6 @@ import (
 	"context"
 	"fmt"
 	"html/template"
-	"net/mail"
 	"strings"
 
 	"chrysagon/core/facts"
@@ -17,20 +16,16 @@ import (
 // announce writes down which mail a payment causes, so that the thank-you page
 // can name it, and puts its sending into the queue.
 func (a *App) announce(tx *gorm.DB, o store.Order, p store.Payment) error {
-	var shop store.Shop
-	if err := tx.Take(&shop).Error; err != nil {
-		return fmt.Errorf("read the store: %w", err)
-	}
-	subject := fmt.Sprintf("Your order %d at %s", *o.Number, shop.Name)
+	subject := fmt.Sprintf("Your order %d at ", *o.Number)
 	if p.Kind == "upsell" {
-		subject = fmt.Sprintf("Added to your order %d at %s", *o.Number, shop.Name)
+		subject = fmt.Sprintf("Added to your order %d at ", *o.Number)
 	}
-	sender := mail.Address{Name: shop.Name, Address: shop.ContactEmail}
-	m := store.Mail{ID: p.ID, OrderID: o.ID, PaymentID: p.ID, Sender: shop.Name + " <" + sender.Address + ">", Subject: subject}
-	if err := tx.Create(&m).Error; err != nil {
+	err := tx.Exec(`INSERT INTO mails (id, order_id, payment_id, sender, subject)
+		SELECT ?, ?, ?, name || ' <' || contact_email || '>', ?::text || name FROM store`, p.ID, o.ID, p.ID, subject).Error
+	if err != nil {
 		return fmt.Errorf("write down the mail: %w", err)
 	}
-	return a.Queue.Put(tx, SendMail{MailID: m.ID})
+	return a.Queue.Put(tx, SendMail{MailID: p.ID})
 }
 
 // Deliver sends one mail. Sent twice after a crash, it bears the same

@@ -46,15 +46,16 @@ type PayOutcome struct {
 type Checkout struct {
 	Sale  checkout.Sale
 	Facts facts.Facts
+	shop  store.Shop
 }
 
 // Checkout reads the checkout of a live page as of now.
 func (a *App) Checkout(ctx context.Context, live Live) (Checkout, error) {
-	return a.checkout(a.db(ctx), live)
-}
-
-func (a *App) checkout(db *gorm.DB, live Live) (Checkout, error) {
-	f, err := readFacts(db, a.Render.Registry.Schema().Names(live.Page.Manuscript))
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return Checkout{}, err
+	}
+	f, err := readPrices(a.db(ctx), shop, a.Render.Registry.Schema().Names(live.Page.Manuscript))
 	if err != nil {
 		return Checkout{}, err
 	}
@@ -64,7 +65,7 @@ func (a *App) checkout(db *gorm.DB, live Live) (Checkout, error) {
 		if p.Kind == checkout.Kind.Name && !ok {
 			c := &pieces.Context{Facts: f, Moment: a.Now()}
 			found.Sale, ok = checkout.Resolve(c, p)
-			found.Facts = f
+			found.Facts, found.shop = f, shop
 		}
 	})
 	if !ok {
@@ -82,21 +83,17 @@ func (a *App) Quote(ctx context.Context, live Live, bump bool) (PayOutcome, erro
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: c.Sale.Closed}, nil
 	}
-	key, err := a.sealKey(ctx)
-	if err != nil {
-		return PayOutcome{}, err
-	}
-	return show(c, bump, a.Now(), key)
+	return show(c, bump, a.Now())
 }
 
 // show computes what a checkout shows now, and signs it.
-func show(c Checkout, bump bool, now time.Time, key []byte) (PayOutcome, error) {
+func show(c Checkout, bump bool, now time.Time) (PayOutcome, error) {
 	all, err := c.Facts.Quote(c.Sale.Cart(true), now)
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
-	return PayOutcome{Quote: q, Seen: seal(key, all)}, err
+	return PayOutcome{Quote: q, Seen: seal(c.shop.SealKey, all)}, err
 }
 
 // Pay takes an order: it checks what was typed, settles which price holds,
@@ -107,10 +104,11 @@ func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
 	if err != nil {
 		return PayOutcome{}, err
 	}
-	if done, outcome, err := a.underway(ctx, in); done || err != nil {
-		return outcome, err
-	}
 	if c.Sale.Closed != "" {
+		// The last piece may be the one this very browser is paying for.
+		if done, outcome, err := a.underway(ctx, in); done || err != nil {
+			return outcome, err
+		}
 		return PayOutcome{Notice: c.Sale.Closed + " Nothing was charged."}, nil
 	}
 	sent := c.Sale.Sent()
@@ -120,20 +118,20 @@ func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
 	}
 	bump := in.Values["bump"] != ""
 	if bump && c.Sale.Bump == nil {
-		return a.told(ctx, c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
+		return a.told(c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
 	}
-	q, notice, err := a.agreed(ctx, c, in.Values["seen"], bump)
+	q, notice, err := a.agreed(c, in.Values["seen"], bump)
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	if notice != "" {
-		return a.told(ctx, c, bump, notice)
+		return a.told(c, bump, notice)
 	}
 	p, err := a.begin(ctx, in, values, q)
 	var already alreadyOrdered
 	switch {
 	case errors.As(err, &already):
-		return a.alreadyBought(ctx, c, bump, already.order)
+		return a.alreadyBought(c, bump, already.order)
 	case errors.Is(err, errUnderway):
 		_, outcome, err := a.underway(ctx, in)
 		return outcome, err
@@ -144,34 +142,26 @@ func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
 }
 
 // told shows the checkout again with something to read first.
-func (a *App) told(ctx context.Context, c Checkout, bump bool, notice string) (PayOutcome, error) {
-	key, err := a.sealKey(ctx)
-	if err != nil {
-		return PayOutcome{}, err
-	}
-	outcome, err := show(c, bump, a.Now(), key)
+func (a *App) told(c Checkout, bump bool, notice string) (PayOutcome, error) {
+	outcome, err := show(c, bump, a.Now())
 	outcome.Notice, outcome.Errors = notice, map[string]string{}
 	return outcome, err
 }
 
 // agreed settles at which prices the buyer pays. A notice means that they must
 // be told of another price first.
-func (a *App) agreed(ctx context.Context, c Checkout, token string, bump bool) (offer.Quote, string, error) {
+func (a *App) agreed(c Checkout, token string, bump bool) (offer.Quote, string, error) {
 	now := a.Now()
 	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
 	if err != nil {
 		return q, "", err
 	}
-	key, err := a.sealKey(ctx)
-	if err != nil {
-		return q, "", err
-	}
-	s, ok := unseal(key, token)
+	s, ok := unseal(c.shop.SealKey, token)
 	total, shown := s.total(q)
 	if !ok || !shown {
 		return q, "Please look at the total once more, then press the button again. Nothing was charged.", nil
 	}
-	changed, err := a.changedSince(ctx, c, s, bump)
+	changed, err := changedSince(c, s, bump)
 	if err != nil {
 		return q, "", err
 	}
@@ -187,17 +177,13 @@ func (a *App) agreed(ctx context.Context, c Checkout, token string, bump bool) (
 
 // changedSince is the moment at which what a visitor saw stopped holding: an
 // offer's own start or end, or the owner's last change by hand.
-func (a *App) changedSince(ctx context.Context, c Checkout, s seen, bump bool) (time.Time, error) {
+func changedSince(c Checkout, s seen, bump bool) (time.Time, error) {
 	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
 	if err != nil {
 		return time.Time{}, err
 	}
-	shop, err := one[store.Shop](a.db(ctx), "The store is not set up.")
-	if err != nil {
-		return time.Time{}, err
-	}
 	changed := then.NextChange
-	if byHand := shop.ChangedAt; byHand.After(s.moment()) && (changed.IsZero() || byHand.Before(changed)) {
+	if byHand := c.shop.ChangedAt; byHand.After(s.moment()) && (changed.IsZero() || byHand.Before(changed)) {
 		changed = byHand
 	}
 	return changed, nil
@@ -280,8 +266,8 @@ func bought(tx *gorm.DB, in PayInput, now time.Time) (store.Order, bool, error) 
 }
 
 func (a *App) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {
-	from := order.Open
-	if o.ID == "" {
+	from, fresh := order.Open, o.ID == ""
+	if fresh {
 		o = store.Order{ID: NewID(), Token: NewSecret(), Visitor: in.Visitor, CreatedAt: now}
 	} else {
 		from = order.State(o.State)
@@ -301,6 +287,9 @@ func (a *App) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[str
 	}
 	o.CampaignID, o.StepID, o.EditionID = in.Live.Edition.CampaignID, in.Live.Step.ID, in.Live.Edition.ID
 	o.State, o.Name, o.Email, o.Currency = string(state), values["name"], values["email"], q.Total.Currency
+	if fresh {
+		return o, tx.Create(&o).Error
+	}
 	return o, tx.Save(&o).Error
 }
 

@@ -15,18 +15,18 @@ import (
 // whatever way the news comes: the answer to the call, a webhook, the buyer's
 // return, or the reconciling job.
 func (a *App) Settle(ctx context.Context, answer ChargeAnswer) error {
-	known, err := one[store.Payment](a.db(ctx).Where("key = ?", answer.Key), "There is no payment under this key.")
-	if err != nil {
-		return err
-	}
-	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		// The order first, then its payment: always in this order.
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		// The order is locked first and for all its payments: news of two of
+		// them wait for each other.
 		var o store.Order
-		if err := tx.Raw("SELECT * FROM orders WHERE id = ? FOR UPDATE", known.OrderID).Scan(&o).Error; err != nil {
+		if err := tx.Raw("SELECT * FROM orders WHERE id = (SELECT order_id FROM payments WHERE key = ?) FOR UPDATE", answer.Key).Scan(&o).Error; err != nil {
 			return err
 		}
+		if o.ID == "" {
+			return refuse(ErrNotFound, "There is no payment under this key.")
+		}
 		var p store.Payment
-		if err := tx.Raw("SELECT * FROM payments WHERE id = ? FOR UPDATE", known.ID).Scan(&p).Error; err != nil {
+		if err := tx.Raw("SELECT * FROM payments WHERE key = ?", answer.Key).Scan(&p).Error; err != nil {
 			return err
 		}
 		if p.State == string(answer.State) {
@@ -52,7 +52,9 @@ func (a *App) move(tx *gorm.DB, o store.Order, p store.Payment, answer ChargeAns
 	if answer.State.Final() {
 		p.SettledAt = &now
 	}
-	if err := tx.Save(&p).Error; err != nil {
+	err := tx.Model(&store.Payment{}).Where("id = ?", p.ID).
+		Select("state", "message", "confirm_url", "till_id", "settled_at").Updates(&p).Error
+	if err != nil {
 		return err
 	}
 	switch answer.State {
@@ -65,44 +67,50 @@ func (a *App) move(tx *gorm.DB, o store.Order, p store.Payment, answer ChargeAns
 	return nil
 }
 
-// fulfil makes the sale: the goods leave the stock, the order is paid, and the
-// confirmation goes into the queue, all in the same transaction.
+// fulfil makes the sale: the order is paid, the confirmation goes into the
+// queue and the goods leave the stock, all in the same transaction. The stock
+// comes last: its row is the one that buyers of the same goods wait for.
 func (a *App) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, now time.Time) error {
-	err := tx.Exec(`UPDATE variants v SET stock = stock - l.quantity, reserved = reserved - l.quantity
-		FROM (SELECT product_id, sum(quantity) AS quantity FROM order_lines WHERE payment_id = ? GROUP BY product_id) l
-		JOIN products p ON p.id = l.product_id AND p.form <> 'digital'
-		WHERE v.product_id = l.product_id`, p.ID).Error
-	if err != nil {
-		return fmt.Errorf("take the goods out of the stock: %w", err)
-	}
-	o.TotalMinor += p.AmountMinor
 	if p.Kind == "checkout" {
 		state, err := order.Next(order.State(o.State), order.Charge)
 		if err != nil {
 			return err
 		}
-		var number int64
-		if err := tx.Raw("SELECT nextval('order_numbers')").Scan(&number).Error; err != nil {
+		err = tx.Raw(`UPDATE orders SET state = ?, paid_at = ?, kept_token = ?, total_minor = total_minor + ?, number = nextval('order_numbers')
+			WHERE id = ? RETURNING number`, state, now, kept, p.AmountMinor, o.ID).Scan(&o.Number).Error
+		if err != nil {
+			return fmt.Errorf("mark the order as paid: %w", err)
+		}
+	} else {
+		if err := tx.Exec(`UPDATE orders SET total_minor = total_minor + ? WHERE id = ?`, p.AmountMinor, o.ID).Error; err != nil {
+			return fmt.Errorf("add to the order: %w", err)
+		}
+		if err := a.answer(tx, o.ID, p.StepID, "accepted", now); err != nil {
 			return err
 		}
-		o.State, o.PaidAt, o.Number, o.KeptToken = string(state), &now, &number, kept
-	} else if err := a.answer(tx, o.ID, p.StepID, "accepted", now); err != nil {
+	}
+	if err := a.announce(tx, o, p); err != nil {
 		return err
 	}
-	if err := tx.Save(&o).Error; err != nil {
-		return err
-	}
-	return a.announce(tx, o, p)
+	return takeOut(tx, p, "stock = stock - l.quantity, reserved = reserved - l.quantity")
 }
 
-// giveBack returns the reserved goods; the buyer may try again.
-func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
-	err := tx.Exec(`UPDATE variants v SET reserved = reserved - l.quantity
+// takeOut changes the stock of what a payment pays for.
+func takeOut(tx *gorm.DB, p store.Payment, change string) error {
+	err := tx.Exec(`UPDATE variants v SET `+change+`
 		FROM (SELECT product_id, sum(quantity) AS quantity FROM order_lines WHERE payment_id = ? GROUP BY product_id) l
 		JOIN products p ON p.id = l.product_id AND p.form <> 'digital'
 		WHERE v.product_id = l.product_id`, p.ID).Error
 	if err != nil {
-		return fmt.Errorf("give the goods back: %w", err)
+		return fmt.Errorf("change the stock: %w", err)
+	}
+	return nil
+}
+
+// giveBack returns the reserved goods; the buyer may try again.
+func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
+	if err := takeOut(tx, p, "reserved = reserved - l.quantity"); err != nil {
+		return err
 	}
 	if p.Kind != "checkout" {
 		return nil

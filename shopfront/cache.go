@@ -11,7 +11,7 @@ import (
 // entry is one drawn page, ready to be sent.
 type entry struct {
 	html, gzip, brotli []byte
-	policy             string // its Content-Security-Policy
+	headers            [][2][]byte
 	until              time.Time
 	generation         uint64
 	step, edition      string
@@ -54,6 +54,22 @@ func (k *cache) put(address string, e *entry, generation uint64) {
 func (k *cache) forget() {
 	k.generation.Add(1)
 	k.pages.Clear()
+}
+
+// keptHeaders are the headers a kept page is sent with, beside those that
+// depend on the browser.
+func keptHeaders(policy string) [][2][]byte {
+	var list [][2][]byte
+	for _, pair := range [][2]string{
+		{"Content-Security-Policy", policy},
+		{"X-Content-Type-Options", "nosniff"},
+		{"Referrer-Policy", "strict-origin-when-cross-origin"},
+		{"Cache-Control", "private, no-cache"},
+		{"Vary", "Accept-Encoding"},
+	} {
+		list = append(list, [2][]byte{[]byte(pair[0]), []byte(pair[1])})
+	}
+	return list
 }
 
 func newEntry(html []byte) *entry {

@@ -12,6 +12,7 @@ import (
 	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
 )
 
 // page serves a published page: from the cache where it is the same for all,
@@ -34,28 +35,53 @@ func (s *Front) page(c fiber.Ctx) error {
 		return err
 	}
 	e := newEntry(drawn.HTML)
-	e.policy, e.until, e.step, e.edition = s.pagePolicy(drawn.Style), drawn.Until, live.Step.ID, live.Edition.ID
+	e.headers, e.until, e.step, e.edition = keptHeaders(s.pagePolicy(drawn.Style)), drawn.Until, live.Step.ID, live.Edition.ID
 	s.cache.put(string(bytes.Clone([]byte(address))), e, generation)
 	return s.send(c, e)
 }
 
 func (s *Front) send(c fiber.Ctx, e *entry) error {
-	s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: e.step, EditionID: e.edition})
-	headers(c, e.policy)
-	c.Set("Content-Type", "text/html; charset=utf-8")
-	c.Set("Cache-Control", "private, no-cache")
-	c.Set("Vary", "Accept-Encoding")
-	switch accepted := c.Request().Header.Peek("Accept-Encoding"); {
-	case bytes.Contains(accepted, []byte("br")):
-		c.Set("Content-Encoding", "br")
-		c.Response().SetBodyRaw(e.brotli)
-	case bytes.Contains(accepted, []byte("gzip")):
-		c.Set("Content-Encoding", "gzip")
-		c.Response().SetBodyRaw(e.gzip)
-	default:
-		c.Response().SetBodyRaw(e.html)
-	}
+	s.write(c.RequestCtx(), e, s.visitor(c))
 	return nil
+}
+
+// Kept serves a page from the cache to a visitor who has been here before,
+// ahead of any routing. It tells whether it did.
+func (s *Front) Kept(c *fasthttp.RequestCtx) bool {
+	path := c.Path()
+	if !c.IsGet() || len(path) < 2 || len(c.Request.Header.RequestURI()) != len(path) {
+		return false
+	}
+	visitor := c.Request.Header.Cookie(visitorCookie)
+	if len(visitor) != visitorLength {
+		return false
+	}
+	e := s.cache.get(string(path[1:]), s.App.Clock())
+	if e == nil {
+		return false
+	}
+	s.write(c, e, string(visitor))
+	return true
+}
+
+// write sends a kept page and notes the view.
+func (s *Front) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
+	s.Views.Note(app.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
+	h := &c.Response.Header
+	h.SetContentType("text/html; charset=utf-8")
+	for _, line := range e.headers {
+		h.SetCanonical(line[0], line[1])
+	}
+	switch accepted := c.Request.Header.Peek("Accept-Encoding"); {
+	case bytes.Contains(accepted, []byte("br")):
+		h.SetContentEncoding("br")
+		c.Response.SetBodyRaw(e.brotli)
+	case bytes.Contains(accepted, []byte("gzip")):
+		h.SetContentEncoding("gzip")
+		c.Response.SetBodyRaw(e.gzip)
+	default:
+		c.Response.SetBodyRaw(e.html)
+	}
 }
 
 // pagePolicy is a page's Content-Security-Policy: its own inlined style by its

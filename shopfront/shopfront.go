@@ -86,12 +86,15 @@ func (s *Front) sameSite(c fiber.Ctx) error {
 	return c.Next()
 }
 
-const visitorCookie = "visitor"
+const (
+	visitorCookie = "visitor"
+	visitorLength = 26 // characters of a secret
+)
 
 // visitor reads the browser's secret, or gives it one. The secret is what
 // joins an order to the browser that placed it.
 func (s *Front) visitor(c fiber.Ctx) string {
-	if v := c.Cookies(visitorCookie); len(v) == 26 {
+	if v := c.Cookies(visitorCookie); len(v) == visitorLength {
 		return strings.Clone(v)
 	}
 	v := app.NewSecret()

@@ -133,7 +133,11 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		"till.localhost":      t.App().Handler(),
 		"letterbox.localhost": s.box.App().Handler(),
 	}
+	shop := strings.TrimPrefix(s.App.Origins.Shop, "http://")
 	s.handler = func(c *fasthttp.RequestCtx) {
+		if string(c.Host()) == shop && s.front.Kept(c) {
+			return
+		}
 		host, _, _ := strings.Cut(string(c.Host()), ":")
 		part, ok := parts[strings.ToLower(host)]
 		switch {

@@ -15,6 +15,7 @@ import (
 	"chrysagon/store"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 )
 
 //go:embed migrations/*.sql
@@ -118,6 +119,7 @@ func (l *Ledger) Charge(ctx context.Context, key string, r Request) (charge, Man
 		return known, "", nil
 	}
 	var manner Manner
+	var made charge
 	err := pgx.BeginFunc(ctx, l.Store.Pool, func(tx pgx.Tx) error {
 		var lastFour string
 		var kept, used bool
@@ -139,18 +141,19 @@ func (l *Ledger) Charge(ctx context.Context, key string, r Request) (charge, Man
 			b.Queue(`UPDATE till.cards SET used = true WHERE token = $1`, r.Token)
 			b.Queue(`INSERT INTO till.cards (token, last_four, manner, kept, created_at) VALUES ($1, $2, $3, true, $4)`, c.KeptToken, lastFour, string(manner), c.CreatedAt)
 		}
-		b.Queue(`INSERT INTO till.charges (`+columns+`) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) ON CONFLICT (key) DO NOTHING`,
+		b.Queue(`INSERT INTO till.charges (`+columns+`) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
 			c.ID, c.Key, c.Fingerprint, c.State, c.Currency, c.Reference, c.LastFour, c.Message, c.KeptToken, c.ReturnURL, c.AmountMinor, c.CreatedAt)
 		if c.State != "confirming" {
 			l.tell(b, c)
 		}
+		made = c
 		return tx.SendBatch(ctx, b).Close()
 	})
-	if err != nil {
-		return charge{}, "", err
+	var taken *pgconn.PgError
+	if errors.As(err, &taken) && taken.Code == "23505" { // somebody was quicker under the same key
+		made, err = l.find(ctx, "key", key)
 	}
-	c, err := l.find(ctx, "key", key)
-	return c, manner, err
+	return made, manner, err
 }
 
 // verdict is what a card's manner makes of a charge.
