@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"chrysagon/store"
@@ -22,9 +23,13 @@ func past(tx *gorm.DB, now time.Time) error {
 	var events []store.Event
 	number := int64(0)
 	for day := 3; day >= 0; day-- {
-		visitors := 240 + rng.IntN(120)
-		for i := range visitors {
-			at := now.AddDate(0, 0, -day).Add(-time.Duration(rng.IntN(20*3600)) * time.Second)
+		ago := make([]int, 240+rng.IntN(120)) // seconds before the same hour of that day
+		for i := range ago {
+			ago[i] = rng.IntN(20 * 3600)
+		}
+		slices.SortFunc(ago, func(a, b int) int { return b - a })
+		for i, seconds := range ago {
+			at := now.AddDate(0, 0, -day).Add(-time.Duration(seconds) * time.Second)
 			visitor := fmt.Sprintf("past-%d-%d", day, i)
 			events = append(events, store.Event{At: at, Visitor: visitor, StepID: "night-flight", EditionID: "frost-1", Kind: "view"})
 			if rng.IntN(1000) >= 47 {
@@ -34,7 +39,7 @@ func past(tx *gorm.DB, now time.Time) error {
 				return err
 			}
 			name := firsts[rng.IntN(len(firsts))] + " " + lasts[rng.IntN(len(lasts))]
-			if err := pastOrder(tx, visitor, name, number, at.Add(4*time.Minute), rng.IntN(10) < 4, rng.IntN(10) < 3); err != nil {
+			if err := pastOrder(tx, visitor, name, number, at, rng.IntN(10) < 4, rng.IntN(10) < 3); err != nil {
 				return err
 			}
 		}

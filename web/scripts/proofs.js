@@ -93,10 +93,18 @@ export function proofs(root, id, picked) {
       redraw()
     })
   const ticks = root.querySelector('.ticks')
+  // A slider's thumb keeps half its width from either end.
+  const at = (mark) => `calc(8px + (100% - 16px) * ${(mark.at - slider.min) / span})`
   for (const m of marks) {
     const tick = document.createElement('i')
-    tick.style.left = `${((m.at - slider.min) / span) * 100}%`
+    tick.style.left = at(m)
     ticks.append(tick)
+  }
+  if (marks.length > 1) {
+    const between = document.createElement('b')
+    between.style.left = at(marks[0])
+    between.style.right = `calc(100% - ${at(marks.at(-1))})`
+    ticks.prepend(between)
   }
   // The page follows the sheet: the band in the middle of the sheet is shown.
   const half = root.querySelector('.paper-half')

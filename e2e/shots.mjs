@@ -1,0 +1,85 @@
+// Takes the pictures in docs/screenshots: one of each main view.
+import { mkdirSync } from 'node:fs'
+import { cards, desktop, fillIn, pay, phone, signIn, start, typeCard } from './program.mjs'
+
+const folder = 'docs/screenshots'
+mkdirSync(folder, { recursive: true })
+const program = await start()
+const shoot = (page, name, options) => page.screenshot({ path: `${folder}/${name}.png`, ...options })
+const drawn = (page) => page.evaluate(async () => {
+  await document.fonts.ready
+  await Promise.all([...document.images].map((i) => i.decode().catch(() => {})))
+})
+
+try {
+  const door = await program.open({ viewport: desktop })
+  await door.goto(program.studio('/sign-in'))
+  await drawn(door)
+  await shoot(door, 'sign-in')
+
+  const visitor = await program.open({ viewport: phone })
+  await visitor.goto(program.shop('/night-flight'))
+  await visitor.waitForFunction(() => document.querySelector('[data-timer] b').textContent !== '–')
+  await drawn(visitor)
+  await shoot(visitor, 'sales-page-phone')
+  await fillIn(visitor)
+  await visitor.check('[name=bump]')
+  await visitor.waitForFunction(() => document.querySelector('[data-total]').textContent === '€58.00')
+  await typeCard(visitor, cards.declines)
+  await pay(visitor)
+  await visitor.waitForSelector('[data-notice]:not([hidden])')
+  await visitor.locator('#checkout').scrollIntoViewIfNeeded()
+  await visitor.evaluate(() => document.querySelector('#p-order-head').scrollIntoView())
+  await shoot(visitor, 'checkout-declined-phone')
+  await typeCard(visitor, cards.approves)
+  await pay(visitor)
+  await visitor.waitForURL('**/quiver-bag?order=*')
+  await drawn(visitor)
+  await shoot(visitor, 'upsell-phone')
+  await visitor.click('text=Yes, add')
+  await visitor.waitForURL('**/thank-you?order=*')
+  await drawn(visitor)
+  await shoot(visitor, 'thank-you-phone')
+
+  const wide = await program.open({ viewport: desktop })
+  await wide.goto(program.shop('/night-flight'))
+  await wide.waitForFunction(() => document.querySelector('[data-timer] b').textContent !== '–')
+  await drawn(wide)
+  await shoot(wide, 'sales-page')
+  await fillIn(wide)
+  await typeCard(wide, cards.approves)
+  await wide.evaluate(() => document.querySelector('#p-order-head').scrollIntoView())
+  await shoot(wide, 'checkout')
+
+  const page = await signIn(program)
+  await page.waitForLoadState('networkidle')
+  await shoot(page, 'pages')
+  await page.goto(program.studio('/pages/night-flight'))
+  await page.waitForLoadState('networkidle')
+  await shoot(page, 'manuscript')
+  await page.fill('[data-piece=headline] [data-field=text]', 'Fly the dark. A lantern on one steady line')
+  await page.click('[data-piece=timer] .telling')
+  await page.waitForSelector('.deadline-form')
+  await page.locator('.mark-button', { hasText: 'Lantern week ends' }).click()
+  await page.waitForFunction(() => document.querySelector('[data-says]').textContent.includes('timer gone'))
+  await page.evaluate(() => document.querySelector('[data-piece=kite-price]').scrollIntoView())
+  await shoot(page, 'manuscript-as-of')
+  await page.click('text=Publish…')
+  await page.waitForSelector('#panel[open] h3')
+  await shoot(page, 'publish')
+  for (const place of ['offers', 'results']) {
+    await page.goto(program.studio(`/${place}`))
+    await page.waitForLoadState('domcontentloaded')
+    await drawn(page)
+    await shoot(page, place)
+  }
+  await page.goto(program.till('/'))
+  await drawn(page)
+  await shoot(page, 'till')
+  await page.goto(program.letterbox('/'))
+  await page.click('.letters a >> nth=0')
+  await drawn(page)
+  await shoot(page, 'letterbox')
+} finally {
+  await program.stop()
+}
