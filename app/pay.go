@@ -314,7 +314,7 @@ func (a *App) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q 
 		}
 		lines[i] = store.OrderLine{
 			PaymentID: p.ID, Position: i, OrderID: o.ID, ProductID: l.ProductID, Name: l.Name, Via: string(l.Via),
-			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail,
+			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail, Holds: true,
 		}
 	}
 	if err := tx.Create(&lines).Error; err != nil {

@@ -67,9 +67,10 @@ func (a *App) move(tx *gorm.DB, o store.Order, p store.Payment, answer ChargeAns
 	return nil
 }
 
-// fulfil makes the sale: the order is paid, the confirmation goes into the
-// queue and the goods leave the stock, all in the same transaction. The stock
-// comes last: its row is the one that buyers of the same goods wait for.
+// fulfil makes the sale: the order is paid and the confirmation goes into the
+// queue, in the same transaction. The units stay reserved until TakeOut takes
+// them out of the stock, many orders at once: so a sale waits for the goods'
+// row only once, when it reserves.
 func (a *App) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, now time.Time) error {
 	if p.Kind == "checkout" {
 		state, err := order.Next(order.State(o.State), order.Charge)
@@ -89,28 +90,32 @@ func (a *App) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, n
 			return err
 		}
 	}
-	if err := a.announce(tx, o, p); err != nil {
-		return err
-	}
-	return takeOut(tx, p, "stock = stock - l.quantity, reserved = reserved - l.quantity")
+	return a.announce(tx, o, p)
 }
 
-// takeOut changes the stock of what a payment pays for.
-func takeOut(tx *gorm.DB, p store.Payment, change string) error {
-	err := tx.Exec(`UPDATE variants v SET `+change+`
-		FROM (SELECT product_id, sum(quantity) AS quantity FROM order_lines WHERE payment_id = ? GROUP BY product_id) l
-		JOIN products p ON p.id = l.product_id AND p.form <> 'digital'
-		WHERE v.product_id = l.product_id`, p.ID).Error
+// TakeOut takes the units of paid orders out of the stock. What may be sold
+// does not change by it: the units were reserved already.
+func (a *App) TakeOut(ctx context.Context) error {
+	err := a.db(ctx).Exec(`WITH sold AS (
+			UPDATE order_lines l SET holds = false FROM payments p
+			WHERE l.holds AND p.id = l.payment_id AND p.state = 'charged' RETURNING l.product_id, l.quantity)
+		UPDATE variants v SET stock = stock - s.quantity, reserved = reserved - s.quantity
+		FROM (SELECT product_id, sum(quantity) AS quantity FROM sold GROUP BY product_id ORDER BY product_id) s
+		JOIN products p ON p.id = s.product_id AND p.form <> 'digital' WHERE v.product_id = s.product_id`).Error
 	if err != nil {
-		return fmt.Errorf("change the stock: %w", err)
+		return fmt.Errorf("take sold goods out of the stock: %w", err)
 	}
 	return nil
 }
 
 // giveBack returns the reserved goods; the buyer may try again.
 func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
-	if err := takeOut(tx, p, "reserved = reserved - l.quantity"); err != nil {
-		return err
+	err := tx.Exec(`WITH back AS (UPDATE order_lines SET holds = false WHERE payment_id = ? AND holds RETURNING product_id, quantity)
+		UPDATE variants v SET reserved = reserved - b.quantity
+		FROM (SELECT product_id, sum(quantity) AS quantity FROM back GROUP BY product_id ORDER BY product_id) b
+		JOIN products p ON p.id = b.product_id AND p.form <> 'digital' WHERE v.product_id = b.product_id`, p.ID).Error
+	if err != nil {
+		return fmt.Errorf("give the goods back: %w", err)
 	}
 	if p.Kind != "checkout" {
 		return nil
@@ -141,6 +146,9 @@ const (
 // Reconcile finishes or undoes what a crash, a lost answer or a buyer who
 // walked away left half-way. It returns how many payments it settled.
 func (a *App) Reconcile(ctx context.Context) (int, error) {
+	if err := a.TakeOut(ctx); err != nil {
+		return 0, err
+	}
 	now := a.Now()
 	var due []store.Payment
 	err := a.db(ctx).Raw(`SELECT * FROM payments WHERE

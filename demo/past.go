@@ -102,7 +102,7 @@ func pastPayment(tx *gorm.DB, orderID, kind string, at time.Time, list []pastLin
 		}
 		lines[i] = store.OrderLine{
 			PaymentID: p.ID, Position: i, OrderID: orderID, ProductID: l.product, Name: l.name, Via: l.via, Quantity: 1,
-			ListMinor: l.list, PriceMinor: l.price, Trail: trail,
+			ListMinor: l.list, PriceMinor: l.price, Trail: trail, // Holds is false: long taken out
 		}
 	}
 	if err := tx.Create(&p).Error; err != nil {

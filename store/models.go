@@ -222,6 +222,7 @@ type OrderLine struct {
 	ListMinor  int64
 	PriceMinor int64
 	Trail      JSON `gorm:"type:jsonb"`
+	Holds      bool
 }
 
 // Answer is what a buyer said on a step after paying.

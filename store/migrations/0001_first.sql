@@ -56,6 +56,8 @@ CREATE TABLE variants (
     sku         text NOT NULL UNIQUE,
     price_minor bigint NOT NULL CHECK (price_minor BETWEEN 0 AND 1000000000000),
     stock       integer NOT NULL CHECK (stock >= 0),
+    -- Units promised: to orders being paid for, and to paid ones whose units are
+    -- not yet taken out of the stock. What may be sold is stock - reserved.
     reserved    integer NOT NULL DEFAULT 0 CHECK (reserved BETWEEN 0 AND stock)
 );
 
@@ -225,9 +227,11 @@ CREATE TABLE order_lines (
     list_minor  bigint NOT NULL CHECK (list_minor >= 0),
     price_minor bigint NOT NULL CHECK (price_minor >= 0),
     trail       jsonb NOT NULL DEFAULT '[]',
+    holds       boolean NOT NULL DEFAULT true, -- its units are still reserved: not yet given back or taken out
     PRIMARY KEY (payment_id, position)
 );
 CREATE INDEX order_lines_order ON order_lines (order_id);
+CREATE INDEX order_lines_holding ON order_lines (payment_id) WHERE holds;
 
 -- What a buyer answered on a step after the payment, once.
 CREATE TABLE answers (
