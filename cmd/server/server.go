@@ -124,6 +124,9 @@ func (s *Server) tick(every time.Duration) <-chan time.Time {
 	return t.C
 }
 
+// mostBytes is how much may be sent to each part at once.
+var mostBytes = map[string]int{"localhost": 2 << 20, "shop.localhost": 256 << 10, "till.localhost": 64 << 10}
+
 // route tells the parts apart by host name.
 func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 	static := (&fasthttp.FS{FS: assets.Served(), PathRewrite: fasthttp.NewPathSlashesStripper(1), Compress: false}).NewRequestHandler()
@@ -141,6 +144,8 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		host, _, _ := strings.Cut(string(c.Host()), ":")
 		part, ok := parts[strings.ToLower(host)]
 		switch {
+		case len(c.PostBody()) > mostBytes[strings.ToLower(host)]:
+			c.Error("What was sent is larger than any form of ours. Nothing was charged, and nothing was changed.\n", fasthttp.StatusRequestEntityTooLarge)
 		case !ok && host == "127.0.0.1" && c.IsGet():
 			c.Redirect(s.App.Origins.Studio+"/", fasthttp.StatusFound)
 		case !ok:
@@ -154,7 +159,7 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		}
 	}
 	s.http = &fasthttp.Server{
-		Handler: s.handler, NoDefaultServerHeader: true, MaxRequestBodySize: 8 << 20,
+		Handler: s.handler, NoDefaultServerHeader: true, MaxRequestBodySize: 2 << 20,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
 		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
 	}

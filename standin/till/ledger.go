@@ -149,9 +149,13 @@ func (l *Ledger) Charge(ctx context.Context, key string, r Request) (charge, Man
 		made = c
 		return tx.SendBatch(ctx, b).Close()
 	})
+	// The same key may have been quicker on another connection: it has then
+	// used the card, or stands in the ledger. Its answer is this one's too.
 	var taken *pgconn.PgError
-	if errors.As(err, &taken) && taken.Code == "23505" { // somebody was quicker under the same key
-		made, err = l.find(ctx, "key", key)
+	if errors.Is(err, errCard) || (errors.As(err, &taken) && taken.Code == "23505") {
+		if known, again := l.find(ctx, "key", key); again == nil {
+			return known, manner, nil
+		}
 	}
 	return made, manner, err
 }

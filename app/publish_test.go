@@ -1,0 +1,187 @@
+package app_test
+
+import (
+	"context"
+	"fmt"
+	"sync"
+	"testing"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/core/manuscript"
+	"chrysagon/demo"
+	"chrysagon/internal/testkit"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const season = "frost-lanterns"
+
+func write(t *testing.T, shop *testkit.Shop, piece, text string) app.Draft {
+	t.Helper()
+	d, err := shop.App.Edit(context.Background(), "marta", "night-flight", manuscript.Command{Op: manuscript.SetField, Piece: piece, Field: "text", Value: text}, false)
+	require.NoError(t, err)
+	return d
+}
+
+func TestTwentyWritersLoseNothing(t *testing.T) {
+	shop := testkit.Open(t)
+	var wait sync.WaitGroup
+	for i := range 20 {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			_, err := shop.App.Edit(context.Background(), "marta", "night-flight", manuscript.Command{
+				Op: manuscript.AddBand, Index: i,
+				Band: &manuscript.Band{ID: fmt.Sprintf("new-%d", i), Name: "New", Tone: manuscript.Card, Columns: []manuscript.Column{{Width: 1, Pieces: []manuscript.Piece{}}}},
+			}, false)
+			assert.NoError(t, err)
+		}()
+	}
+	wait.Wait()
+	d, err := shop.App.Draft(context.Background(), "night-flight")
+	require.NoError(t, err)
+	assert.Len(t, d.Tree.Bands, 6+20)
+	assert.Equal(t, int64(20), d.Revision)
+	for range 20 {
+		d, err = shop.App.Undo(context.Background(), "night-flight")
+		require.NoError(t, err)
+	}
+	assert.Len(t, d.Tree.Bands, 6, "and all of it can be taken back")
+	_, err = shop.App.Undo(context.Background(), "night-flight")
+	require.ErrorIs(t, err, app.ErrInvalid)
+}
+
+func TestANewChangeEndsWhatCouldBeRepeated(t *testing.T) {
+	shop := testkit.Open(t)
+	write(t, shop, "headline", "One")
+	_, err := shop.App.Undo(context.Background(), "night-flight")
+	require.NoError(t, err)
+	d := write(t, shop, "headline", "Two")
+	assert.False(t, d.CanRedo)
+	_, err = shop.App.Redo(context.Background(), "night-flight")
+	require.ErrorIs(t, err, app.ErrInvalid)
+}
+
+func TestTheStateSaysWhatTheDraftChanged(t *testing.T) {
+	shop := testkit.Open(t)
+	ctx := context.Background()
+	s, err := shop.App.State(ctx, season)
+	require.NoError(t, err)
+	assert.Zero(t, s.Differs(), "the demo is live as drafted")
+	write(t, shop, "headline", "Other words")
+	faults, err := shop.App.Rename(ctx, "thank-you", "Thanks", "thanks", "T", "")
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	s, err = shop.App.State(ctx, season)
+	require.NoError(t, err)
+	assert.Equal(t, []app.PageChange{
+		{Page: "Night flight", Bands: []manuscript.Difference{{Band: "Opening", How: "changed"}}},
+		{Page: "Thanks", Words: []string{"name", "address", "title"}},
+	}, s.Changes)
+
+	number, err := shop.App.Publish(ctx, season, "Marta Venn")
+	require.NoError(t, err)
+	assert.Equal(t, 2, number)
+	_, err = shop.App.Live(ctx, "thanks")
+	require.NoError(t, err)
+	_, err = shop.App.Live(ctx, "thank-you")
+	require.ErrorIs(t, err, app.ErrNotFound, "the old address is free again")
+	_, err = shop.App.PutBack(ctx, season, "frost-1")
+	require.NoError(t, err)
+	_, err = shop.App.Live(ctx, "thank-you")
+	require.NoError(t, err, "the former edition comes back whole")
+}
+
+func TestPublishingAtOnceMakesEachEditionOnce(t *testing.T) {
+	shop := testkit.Open(t)
+	ctx := context.Background()
+	write(t, shop, "headline", "Other words")
+	var wait sync.WaitGroup
+	for range 6 {
+		wait.Add(1)
+		go func() {
+			defer wait.Done()
+			_, _ = shop.App.Publish(ctx, season, "Marta Venn")
+		}()
+	}
+	wait.Wait()
+	s, err := shop.App.State(ctx, season)
+	require.NoError(t, err)
+	seen := map[int]bool{}
+	live := 0
+	for _, e := range s.Editions {
+		assert.False(t, seen[e.Number], "edition %d is there twice", e.Number)
+		seen[e.Number] = true
+		if e.Live {
+			live++
+		}
+	}
+	assert.Equal(t, 1, live)
+	assert.Zero(t, s.Differs())
+}
+
+func TestTheDemoNeverLooksExpired(t *testing.T) {
+	shop := testkit.Open(t)
+	ctx := context.Background()
+	later := testkit.Start.AddDate(0, 3, 0)
+	require.NoError(t, demo.Load(ctx, shop.Store, later))
+	var at time.Time
+	require.NoError(t, shop.Store.Pool.QueryRow(ctx, `SELECT at FROM deadlines`).Scan(&at))
+	assert.True(t, at.After(later), "a demo started again later has its deadline still to come")
+	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM campaigns`), "and nothing is loaded twice")
+}
+
+func TestViewsAreCountedOncePerBrowser(t *testing.T) {
+	shop := testkit.Open(t)
+	before := shop.Number(`SELECT count(*) FROM events`)
+	tick := make(chan time.Time)
+	views := shop.App.NewViews(tick)
+	ctx, cancel := context.WithCancel(context.Background())
+	done := make(chan struct{})
+	go func() { views.Run(ctx); close(done) }()
+	for range 50 {
+		views.Note(app.Viewed{Visitor: "one", StepID: "night-flight", EditionID: "frost-1"})
+		views.Note(app.Viewed{Visitor: "two", StepID: "night-flight", EditionID: "frost-1"})
+	}
+	cancel() // what was noted is written before the program ends
+	<-done
+	r, err := shop.App.Results(context.Background(), season, testkit.Start.Add(-time.Minute))
+	require.NoError(t, err)
+	written := shop.Number(`SELECT count(*) FROM events`) - before
+	assert.LessOrEqual(t, written, int64(2))
+	assert.Equal(t, written, r.Visitors)
+}
+
+func TestASessionEnds(t *testing.T) {
+	shop := testkit.Open(t)
+	ctx := context.Background()
+	token, err := shop.App.SignIn(ctx, demo.Email, demo.Password)
+	require.NoError(t, err)
+	who, err := shop.App.Session(ctx, token)
+	require.NoError(t, err)
+	assert.Equal(t, "Marta Venn", who.User.Name)
+	_, err = shop.App.Session(ctx, token+"x")
+	require.ErrorIs(t, err, app.ErrNotFound)
+	shop.Clock.Advance(15 * 24 * time.Hour)
+	_, err = shop.App.Session(ctx, token)
+	require.ErrorIs(t, err, app.ErrNotFound)
+	assert.Zero(t, shop.Number(`SELECT count(*) FROM sessions WHERE encode(token_hash, 'escape') LIKE '%' || $1 || '%'`, token), "only a hash is kept")
+}
+
+func TestPasswordsAreHashedWithSalt(t *testing.T) {
+	one, two := app.HashPassword("lantern"), app.HashPassword("lantern")
+	assert.NotEqual(t, one, two)
+	assert.Regexp(t, `^\$argon2id\$v=19\$m=65536,t=3,p=4\$`, one, "RFC 9106, section 4, second recommended option")
+}
+
+func TestFreeGoodsNeedNoTill(t *testing.T) {
+	shop := testkit.Open(t)
+	shop.Exec(`UPDATE offers SET percent = 100 WHERE id = 'lantern-week'`)
+	b := shop.Browser()
+	next, _ := b.Buy("9200 0000 0000 0017")["go"].(string)
+	require.Contains(t, next, "/quiver-bag?order=")
+	assert.Zero(t, shop.Number(`SELECT count(*) FROM till.charges`))
+	assert.Contains(t, b.Get(next).Location, "/thank-you", "with no card kept there is no one-press offer")
+}

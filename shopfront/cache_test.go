@@ -1,0 +1,38 @@
+package shopfront
+
+import (
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+)
+
+var noon = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
+
+func TestAKeptPageIsNeverStale(t *testing.T) {
+	var k cache
+	e := newEntry([]byte("<p>kite</p>"))
+	e.until = noon
+	k.put("a", e, k.generation.Load())
+	assert.NotNil(t, k.get("a", noon.Add(-time.Nanosecond)))
+	assert.Nil(t, k.get("a", noon), "the moment itself is too late")
+	assert.Nil(t, k.get("b", noon.Add(-time.Hour)))
+
+	forever := newEntry([]byte("x"))
+	k.put("c", forever, k.generation.Load())
+	assert.NotNil(t, k.get("c", noon.AddDate(50, 0, 0)), "nothing on it changes by itself")
+	k.forget()
+	assert.Nil(t, k.get("c", noon))
+}
+
+// Facts were read, then something changed, then the page was drawn: it shows
+// what no longer is, and must not be kept.
+func TestAPageDrawnFromOldFactsIsNotKept(t *testing.T) {
+	var k cache
+	generation := k.generation.Load()
+	k.forget()
+	k.put("a", newEntry([]byte("old")), generation)
+	assert.Nil(t, k.get("a", noon))
+	k.put("a", newEntry([]byte("new")), k.generation.Load())
+	assert.NotNil(t, k.get("a", noon))
+}
