@@ -230,16 +230,14 @@ func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, 
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", lock).Error; err != nil {
 			return err
 		}
-		o, err := unfinished(tx, in)
+		o, paid, err := before(tx, in, now)
 		if err != nil {
 			return err
 		}
 		if o.State == string(order.Paying) {
 			return errUnderway
 		}
-		if paid, ok, err := bought(tx, in, now); err != nil {
-			return err
-		} else if ok && in.Values["again"] != paid.Token {
+		if paid.ID != "" && in.Values["again"] != paid.Token {
 			return alreadyOrdered{paid}
 		}
 		if s.order, err = a.writeOrder(tx, in, o, values, q, now); err != nil {
@@ -251,18 +249,20 @@ func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, 
 	return s, err
 }
 
-func unfinished(tx *gorm.DB, in PayInput) (store.Order, error) {
-	var o store.Order
-	err := tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND state IN ('open', 'paying') FOR UPDATE`,
-		in.Visitor, in.Live.Step.ID).Scan(&o).Error
-	return o, err
-}
-
-func bought(tx *gorm.DB, in PayInput, now time.Time) (store.Order, bool, error) {
-	var o store.Order
-	err := tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND state = 'paid' AND paid_at > ?
-		ORDER BY paid_at DESC LIMIT 1`, in.Visitor, in.Live.Step.ID, now.Add(-againWindow)).Scan(&o).Error
-	return o, o.ID != "", err
+// before finds what this browser did on this step before: an order it has not
+// finished, and the newest it has paid for within the window.
+func before(tx *gorm.DB, in PayInput, now time.Time) (unfinished, paid store.Order, err error) {
+	var found []store.Order
+	err = tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state = 'paid' AND paid_at > ?))
+		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.Live.Step.ID, now.Add(-againWindow)).Scan(&found).Error
+	for _, o := range found {
+		if order.State(o.State) == order.Paid {
+			paid = o
+		} else {
+			unfinished = o
+		}
+	}
+	return unfinished, paid, err
 }
 
 func (a *App) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {

@@ -15,15 +15,17 @@ import (
 // whatever way the news comes: the answer to the call, a webhook, the buyer's
 // return, or the reconciling job.
 func (a *App) Settle(ctx context.Context, answer ChargeAnswer) error {
-	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+	// Most news is old: every charge comes by its answer and by a webhook.
+	known, err := one[store.Payment](a.db(ctx).Where("key = ?", answer.Key), "There is no payment under this key.")
+	if err != nil || known.State == string(answer.State) {
+		return err
+	}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
 		// The order is locked first and for all its payments: news of two of
 		// them wait for each other.
 		var o store.Order
-		if err := tx.Raw("SELECT * FROM orders WHERE id = (SELECT order_id FROM payments WHERE key = ?) FOR UPDATE", answer.Key).Scan(&o).Error; err != nil {
+		if err := tx.Raw("SELECT * FROM orders WHERE id = ? FOR UPDATE", known.OrderID).Scan(&o).Error; err != nil {
 			return err
-		}
-		if o.ID == "" {
-			return refuse(ErrNotFound, "There is no payment under this key.")
 		}
 		var p store.Payment
 		if err := tx.Raw("SELECT * FROM payments WHERE key = ?", answer.Key).Scan(&p).Error; err != nil {
