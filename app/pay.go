@@ -21,10 +21,6 @@ import (
 	"gorm.io/gorm"
 )
 
-// againWindow is how long after a purchase the same browser must say that it
-// means to buy the same once more.
-const againWindow = 24 * time.Hour
-
 // PayInput is what a buyer sends from a checkout.
 type PayInput struct {
 	Live    Live
@@ -254,7 +250,7 @@ func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, 
 func before(tx *gorm.DB, in PayInput, now time.Time) (unfinished, paid store.Order, err error) {
 	var found []store.Order
 	err = tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state = 'paid' AND paid_at > ?))
-		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.Live.Step.ID, now.Add(-againWindow)).Scan(&found).Error
+		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.Live.Step.ID, now.Add(-order.AgainWindow)).Scan(&found).Error
 	for _, o := range found {
 		if order.State(o.State) == order.Paid {
 			paid = o

@@ -4,11 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"regexp"
 	"time"
 
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/publish"
 	"chrysagon/core/route"
 	"chrysagon/store"
 
@@ -79,13 +79,19 @@ func (s State) Differs() int {
 }
 
 // Stopped tells whether something keeps the campaign from going out.
-func (s State) Stopped() bool {
+func (s State) Stopped() bool { return s.draft().Stops+s.draft().Faults > 0 }
+
+func (s State) draft() publish.Draft {
+	d := publish.Draft{Faults: len(s.Faults), Differs: s.Differs()}
+	if s.Live != nil {
+		d.Live = s.Live.Number
+	}
 	for _, list := range s.Findings {
 		if check.Stopping(list) {
-			return true
+			d.Stops++
 		}
 	}
-	return len(s.Faults) > 0
+	return d
 }
 
 // State reads what is live of a campaign and what its draft changed.
@@ -180,11 +186,8 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 	if err != nil {
 		return 0, err
 	}
-	if s.Stopped() {
-		return 0, refuse(ErrInvalid, "Something keeps this from going out; mend what stops publishing first.")
-	}
-	if s.Live != nil && s.Differs() == 0 {
-		return 0, refuse(ErrInvalid, "Nothing has changed since edition %d, so there is nothing to publish.", s.Live.Number)
+	if why := s.draft().Refusal(); why != "" {
+		return 0, refuse(ErrInvalid, "%s", why)
 	}
 	drafts, err := a.Drafts(ctx, campaignID)
 	if err != nil {
@@ -262,35 +265,14 @@ func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage) erro
 	return nil
 }
 
-var addressForm = regexp.MustCompile(`^[a-z0-9]+(-[a-z0-9]+)*$`)
-
-// reserved are the shopfront's own addresses.
-var reserved = map[string]bool{"assets": true, "pictures": true, "orders": true, "hooks": true, "clock": true, "privacy": true, "terms": true, "contact": true, "robots": true}
-
 // Rename changes a page's name, address, title and description. Faults are by
 // field.
-func (a *App) Rename(ctx context.Context, pageID, name, address, title, description string) (map[string]string, error) {
-	faults := map[string]string{}
-	if name == "" || len([]rune(name)) > 80 {
-		faults["name"] = "Give the page a name of at most 80 characters."
-	}
-	switch {
-	case !addressForm.MatchString(address) || len(address) > 60:
-		faults["address"] = "An address has only small letters, digits and single hyphens, such as night-flight."
-	case reserved[address]:
-		faults["address"] = "This address is the shop's own. Choose another."
-	}
-	if len([]rune(title)) > 120 {
-		faults["title"] = "A title has at most 120 characters."
-	}
-	if len([]rune(description)) > 1000 {
-		faults["description"] = "A description has at most 1000 characters."
-	}
-	if len(faults) > 0 {
+func (a *App) Rename(ctx context.Context, pageID string, n publish.Naming) (map[string]string, error) {
+	if faults := n.Faults(); len(faults) > 0 {
 		return faults, nil
 	}
 	err := a.db(ctx).Model(&store.Page{}).Where("id = ?", pageID).
-		Updates(map[string]any{"name": name, "address": address, "title": title, "description": description}).Error
+		Updates(map[string]any{"name": n.Name, "address": n.Address, "title": n.Title, "description": n.Description}).Error
 	if isDuplicate(err) {
 		return map[string]string{"address": "Another page already has this address. Choose another."}, nil
 	}

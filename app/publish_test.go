@@ -9,6 +9,7 @@ import (
 
 	"chrysagon/app"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/publish"
 	"chrysagon/demo"
 	"chrysagon/internal/testkit"
 
@@ -71,7 +72,7 @@ func TestTheStateSaysWhatTheDraftChanged(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, s.Differs(), "the demo is live as drafted")
 	write(t, shop, "headline", "Other words")
-	faults, err := shop.App.Rename(ctx, "thank-you", "Thanks", "thanks", "T", "")
+	faults, err := shop.App.Rename(ctx, "thank-you", publish.Naming{Name: "Thanks", Address: "thanks", Title: "T"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
 	s, err = shop.App.State(ctx, season)

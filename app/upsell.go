@@ -16,20 +16,13 @@ import (
 	"gorm.io/gorm"
 )
 
-// upsellFor is how long after the payment an upsell may be accepted.
-const upsellFor = time.Hour
-
 // upsellOpen says why nothing can be added to an order any more, or "".
 func (a *App) upsellOpen(o store.Order) string {
-	switch {
-	case order.State(o.State) != order.Paid:
-		return "The order has not been paid yet, so nothing can be added to it."
-	case o.KeptToken == "":
-		return "No card was kept with this order, so nothing can be added to it by one press."
-	case a.Now().Sub(*o.PaidAt) > upsellFor:
-		return "This could be added for an hour after the order. That time is over; nothing was charged."
+	var paid time.Time
+	if o.PaidAt != nil {
+		paid = *o.PaidAt
 	}
-	return ""
+	return order.UpsellClosed(order.State(o.State), o.KeptToken != "", paid, a.Now())
 }
 
 // Decline takes a buyer's no and returns where it leads.

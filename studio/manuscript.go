@@ -11,6 +11,7 @@ import (
 	"chrysagon/app"
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/publish"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
 
@@ -323,7 +324,7 @@ func choices(f manuscript.Field, shelf app.Shelf) []manuscript.Option {
 func (s *Studio) rename(c fiber.Ctx) error {
 	field := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name))) }
 	name, address, title, description := field("name"), strings.ToLower(field("address")), field("title"), field("description")
-	faults, err := s.App.Rename(c, c.Params("id"), name, address, title, description)
+	faults, err := s.App.Rename(c, c.Params("id"), publish.Naming{Name: name, Address: address, Title: title, Description: description})
 	if err != nil {
 		return err
 	}

@@ -3,6 +3,7 @@ package order_test
 import (
 	"fmt"
 	"testing"
+	"time"
 
 	"chrysagon/core/order"
 
@@ -46,4 +47,13 @@ func ExampleNext() {
 	_, err := order.Next(state, order.Charge)
 	fmt.Println(state, "/", err)
 	// Output: paid / an order that is paid cannot take the event "charge"
+}
+
+func TestAnUpsellIsOpenForAnHourAfterThePayment(t *testing.T) {
+	paid := time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
+	assert.Empty(t, order.UpsellClosed(order.Paid, true, paid, paid))
+	assert.Empty(t, order.UpsellClosed(order.Paid, true, paid, paid.Add(order.UpsellFor)), "the hour itself counts")
+	assert.Contains(t, order.UpsellClosed(order.Paid, true, paid, paid.Add(order.UpsellFor+1)), "time is over")
+	assert.Contains(t, order.UpsellClosed(order.Paid, false, paid, paid), "No card was kept")
+	assert.Contains(t, order.UpsellClosed(order.Open, true, time.Time{}, paid), "not been paid")
 }
