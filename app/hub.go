@@ -22,7 +22,8 @@ type hub struct {
 	listeners map[chan Topic]bool
 }
 
-// Subscribe hears of changes until the returned function is called. A listener
+// Subscribe hears of changes until the returned function is called or the
+// program ends, when the channel is closed. A listener
 // that is slow misses repetitions, never the last word: one is always kept.
 func (a *App) Subscribe() (<-chan Topic, func()) {
 	c := make(chan Topic, 16)
@@ -37,6 +38,16 @@ func (a *App) Subscribe() (<-chan Topic, func()) {
 		defer a.hub.mu.Unlock()
 		delete(a.hub.listeners, c)
 	}
+}
+
+// Hush ends every subscription, so that open streams end when the program does.
+func (a *App) Hush() {
+	a.hub.mu.Lock()
+	defer a.hub.mu.Unlock()
+	for c := range a.hub.listeners {
+		close(c)
+	}
+	a.hub.listeners = nil
 }
 
 func (a *App) tell(t Topic) {

@@ -67,7 +67,10 @@ func (s *Front) Follow(ctx context.Context) {
 		select {
 		case <-ctx.Done():
 			return
-		case topic := <-changes:
+		case topic, open := <-changes:
+			if !open {
+				return
+			}
 			if topic == app.FactsChanged {
 				s.Forget()
 			}

@@ -210,7 +210,8 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	case <-ctx.Done():
 	case err = <-failed:
 	}
-	closing, cancel := context.WithTimeout(context.WithoutCancel(ctx), 5*time.Second)
+	s.App.Hush()
+	closing, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 	defer cancel()
 	_ = s.http.ShutdownWithContext(closing)
 	stop()
