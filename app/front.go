@@ -12,6 +12,18 @@ func (a *App) Shop(ctx context.Context) (store.Shop, error) {
 	return one[store.Shop](a.db(ctx), "The store is not set up; start with “make demo”.")
 }
 
+// CampaignAtHand is the campaign the studio opens on: the one whose edition
+// went live last, or else the first there is.
+func (a *App) CampaignAtHand(ctx context.Context) (string, error) {
+	var id string
+	err := a.db(ctx).Raw(`SELECT c.id FROM campaigns c LEFT JOIN editions e ON e.id = c.live_edition_id
+		ORDER BY e.published_at DESC NULLS LAST, c.id LIMIT 1`).Scan(&id).Error
+	if err == nil && id == "" {
+		err = refuse(ErrNotFound, "There is no campaign yet; “make demo” brings one to begin from.")
+	}
+	return id, err
+}
+
 // Picture reads a picture by its content's hash.
 func (a *App) Picture(ctx context.Context, hash string) (store.Picture, error) {
 	return one[store.Picture](a.db(ctx).Where("hash = ?", hash), "There is no such picture.")

@@ -230,6 +230,9 @@ func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, 
 		if err != nil {
 			return err
 		}
+		if o, err = supersede(tx, o, now); err != nil {
+			return err
+		}
 		if o.State == string(order.Paying) {
 			return errUnderway
 		}
@@ -259,6 +262,25 @@ func before(tx *gorm.DB, in PayInput, now time.Time) (unfinished, paid store.Ord
 		}
 	}
 	return unfinished, paid, err
+}
+
+// supersede gives up a payment whose buyer went to type the card on the till's
+// own page and came back to the checkout instead: nothing has been sent yet.
+func supersede(tx *gorm.DB, o store.Order, now time.Time) (store.Order, error) {
+	if o.State != string(order.Paying) {
+		return o, nil
+	}
+	var p store.Payment
+	err := tx.Raw(`UPDATE payments SET state = ?, settled_at = ? WHERE order_id = ? AND state = ? AND awaits_card RETURNING *`,
+		order.Cancelled, now, o.ID, order.Asked).Scan(&p).Error
+	if err != nil || p.ID == "" {
+		return o, err
+	}
+	if err := giveBack(tx, o, p); err != nil {
+		return o, err
+	}
+	o.State = string(order.Open)
+	return o, nil
 }
 
 func (a *App) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {

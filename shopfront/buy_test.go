@@ -347,6 +347,32 @@ func TestBuyingWithoutScript(t *testing.T) {
 	assert.Equal(t, int64(5800), shop.Number(`SELECT total_minor FROM orders ORDER BY number DESC LIMIT 1`), "with the bump")
 }
 
+// A buyer who went to the till's card page may come back and change the order.
+func TestComingBackFromTheTillsPageToChangeTheOrder(t *testing.T) {
+	shop, books := open(t)
+	b := shop.Browser()
+	page := b.Get("/night-flight")
+	form := b.Form(page, "")
+	first := b.Post("/night-flight/checkout", form, "")
+	form.Set("bump", "1")
+	second := b.Post("/night-flight/checkout", form, "")
+	require.Contains(t, second.Location, "/card?return=")
+	assert.Equal(t, first.Location, second.Location, "it is the same order")
+	assert.Equal(t, int64(1), shop.Number(`SELECT reserved FROM variants WHERE id = 'ember'`), "and reserves once")
+	back := shop.App.Origins.Shop + strings.TrimPrefix(mustUnescape(t, second.Location), shop.App.Origins.Till+"/card?return="+shop.App.Origins.Shop)
+	token := b.Card(approves)
+	b.Get(back + "?token=" + token)
+	books.hold(t, 1, 1)
+	assert.Equal(t, int64(5800), shop.Number(`SELECT total_minor FROM orders ORDER BY number DESC LIMIT 1`), "what was asked for last")
+}
+
+func mustUnescape(t *testing.T, s string) string {
+	t.Helper()
+	out, err := url.QueryUnescape(s)
+	require.NoError(t, err)
+	return out
+}
+
 func TestBadInputIsToldBesideItsFieldAndKept(t *testing.T) {
 	shop, books := open(t)
 	b := shop.Browser()

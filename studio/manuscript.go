@@ -39,11 +39,11 @@ type pageCard struct {
 
 // pagesPlace opens on the funnel's pages and what each needs next.
 func (s *Studio) pagesPlace(c fiber.Ctx) error {
-	state, err := s.App.State(c, campaign)
+	state, err := s.App.State(c, atHand(c))
 	if err != nil {
 		return err
 	}
-	drafts, err := s.App.Drafts(c, campaign)
+	drafts, err := s.App.Drafts(c, atHand(c))
 	if err != nil {
 		return err
 	}
@@ -208,7 +208,7 @@ func (s *Studio) changed(c fiber.Ctx, draft app.Draft, whole bool) (changed, err
 }
 
 func (s *Studio) liveHTML(c fiber.Ctx) (string, error) {
-	state, err := s.App.State(c, campaign)
+	state, err := s.App.State(c, atHand(c))
 	if err != nil {
 		return "", err
 	}

@@ -15,7 +15,7 @@ import (
 func (s *Studio) publishPanel(c fiber.Ctx) error { return s.panel(c, "") }
 
 func (s *Studio) panel(c fiber.Ctx, said string) error {
-	state, err := s.App.State(c, campaign)
+	state, err := s.App.State(c, atHand(c))
 	if err != nil {
 		return err
 	}
@@ -47,7 +47,7 @@ func names(state app.State) map[string]string {
 }
 
 func (s *Studio) publish(c fiber.Ctx) error {
-	number, err := s.App.Publish(c, campaign, who(c).User.Name)
+	number, err := s.App.Publish(c, atHand(c), who(c).User.Name)
 	if err != nil {
 		return err
 	}
@@ -56,7 +56,7 @@ func (s *Studio) publish(c fiber.Ctx) error {
 }
 
 func (s *Studio) putBack(c fiber.Ctx) error {
-	number, err := s.App.PutBack(c, campaign, strings.Clone(c.Params("id")))
+	number, err := s.App.PutBack(c, atHand(c), strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func (s *Studio) span(c fiber.Ctx) (days int, since time.Time) {
 
 func (s *Studio) resultsValues(c fiber.Ctx) (map[string]any, error) {
 	days, since := s.span(c)
-	r, err := s.App.Results(c, campaign, since)
+	r, err := s.App.Results(c, atHand(c), since)
 	if err != nil {
 		return nil, err
 	}

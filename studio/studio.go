@@ -125,8 +125,21 @@ func (s *Studio) signedIn(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	campaign, err := s.App.CampaignAtHand(c)
+	if err != nil {
+		return err
+	}
 	c.Locals(signedInKey{}, who)
+	c.Locals(atHandKey{}, campaign)
 	return c.Next()
+}
+
+type atHandKey struct{}
+
+// atHand is the campaign the studio is open on.
+func atHand(c fiber.Ctx) string {
+	id, _ := c.Locals(atHandKey{}).(string)
+	return id
 }
 
 func who(c fiber.Ctx) app.SignedIn {
@@ -192,12 +205,9 @@ func (s *Studio) signOut(c fiber.Ctx) error {
 	return seeOther(c, "/sign-in")
 }
 
-// campaign is the campaign at hand. There is one until campaigns can be made.
-const campaign = "frost-lanterns"
-
 // place renders a place of the studio in its frame.
 func (s *Studio) place(c fiber.Ctx, view, place string, values map[string]any) error {
-	state, err := s.App.State(c, campaign)
+	state, err := s.App.State(c, atHand(c))
 	if err != nil {
 		return err
 	}

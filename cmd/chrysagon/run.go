@@ -37,7 +37,7 @@ Settings, by environment:
 func serveCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "serve",
-		Short: "Serve the store, without demo data",
+		Short: "Serve the store that is in the database, without loading or showing anything of the demo",
 		Args:  cobra.NoArgs,
 		RunE:  func(c *cobra.Command, _ []string) error { return serve(c.Context(), false) },
 	}
@@ -89,6 +89,13 @@ func serve(ctx context.Context, withDemo bool) error {
 		if err := demo.Load(ctx, s, time.Now()); err != nil {
 			return err
 		}
+	}
+	var stores int64
+	if err := s.DB.WithContext(ctx).Model(&store.Shop{}).Count(&stores).Error; err != nil {
+		return fmt.Errorf("look for the store: %w", err)
+	}
+	if stores == 0 {
+		return errors.New("the database holds no store yet; run “chrysagon demo” once to begin with one")
 	}
 	srv, err := server.New(ctx, s, server.Options{Port: config.Port, Demo: withDemo, Email: demo.Email, Password: demo.Password, Log: log})
 	if err != nil {
