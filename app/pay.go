@@ -9,7 +9,6 @@ import (
 
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
-	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
@@ -18,6 +17,7 @@ import (
 	"chrysagon/pieces/checkout"
 	"chrysagon/store"
 
+	"github.com/jackc/pgx/v5/pgconn"
 	"gorm.io/gorm"
 )
 
@@ -129,7 +129,10 @@ func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
 	case errors.As(err, &already):
 		return a.alreadyBought(c, bump, already.order)
 	case errors.Is(err, errUnderway):
-		_, outcome, err := a.underway(ctx, in)
+		done, outcome, err := a.underway(ctx, in)
+		if err == nil && !done {
+			return a.told(c, bump, "That took too long, so it was given up. Nothing was charged. Press the button to try again.")
+		}
 		return outcome, err
 	case err != nil:
 		return a.unsold(ctx, in.Live, bump, err)
@@ -216,8 +219,10 @@ type started struct {
 	payment store.Payment
 }
 
-// begin reserves the goods and stores the order and its charge, in one
-// transaction. A lock on browser and step makes a second press meet the first.
+// begin stores the order and its charge in one transaction, then reserves the
+// goods. A lock on browser and step makes a second press meet the first. Should
+// the program die in between, the payment is unsettled and holds nothing: the
+// reconciling job closes it.
 func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, q offer.Quote) (started, error) {
 	var s started
 	now := a.Now()
@@ -245,7 +250,10 @@ func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, 
 		s.payment, err = a.ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now)
 		return err
 	})
-	return s, err
+	if err != nil {
+		return s, err
+	}
+	return s, a.reserve(ctx, s)
 }
 
 // before finds what this browser did on this step before: an order it has not
@@ -311,7 +319,7 @@ func (a *App) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[str
 	return o, tx.Save(&o).Error
 }
 
-// ask reserves a quote's goods and stores the payment that will be asked for.
+// ask stores the payment that will be asked for, with what it pays for.
 func (a *App) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
 	name := "checkout"
 	if kind == route.UpsellAt {
@@ -332,35 +340,34 @@ func (a *App) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q 
 		}
 		lines[i] = store.OrderLine{
 			PaymentID: p.ID, Position: i, OrderID: o.ID, ProductID: l.ProductID, Name: l.Name, Via: string(l.Via),
-			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail, Holds: true,
+			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail,
 		}
 	}
-	if err := tx.Create(&lines).Error; err != nil {
-		return p, err
-	}
-	return p, reserve(tx, lines)
+	return p, tx.Create(&lines).Error
 }
 
-// reserve takes each line's units out of what may be sold. Lines are taken in
-// the order of their products, so that two buyers never wait for each other.
-func reserve(tx *gorm.DB, lines []store.OrderLine) error {
-	for _, l := range byProduct(lines) {
-		r := tx.Exec(`UPDATE variants v SET reserved = reserved + ? FROM products p
-			WHERE p.id = v.product_id AND p.form <> ? AND v.product_id = ? AND v.stock - v.reserved >= ?`,
-			l.Quantity, goods.Digital, l.ProductID, l.Quantity)
-		if r.Error != nil {
-			return r.Error
-		}
-		if r.RowsAffected == 1 {
-			continue
-		}
-		var form string
-		if err := tx.Raw("SELECT form FROM products WHERE id = ?", l.ProductID).Scan(&form).Error; err != nil {
-			return err
-		}
-		if form != string(goods.Digital) {
-			return soldOut{l.Name}
-		}
+// The codes with which the database's function reserve refuses.
+const (
+	notEnough      = "CH001"
+	alreadySettled = "CH002" // by the reconciling job, while this program slept
+)
+
+// reserve takes the units of a payment out of what may be sold. Where they are
+// not all to be had, nothing is taken and the payment is given up.
+func (a *App) reserve(ctx context.Context, s started) error {
+	err := a.db(ctx).Exec("SELECT reserve(?)", s.payment.ID).Error
+	var refused *pgconn.PgError
+	switch {
+	case !errors.As(err, &refused):
+		return err
+	case refused.Code == alreadySettled:
+		return errUnderway
+	case refused.Code != notEnough:
+		return err
 	}
-	return nil
+	answer := ChargeAnswer{Key: s.payment.Key, State: order.Cancelled, Message: "Somebody else was quicker. Nothing was charged."}
+	if err := a.Settle(ctx, answer); err != nil {
+		return err
+	}
+	return soldOut{refused.Message}
 }

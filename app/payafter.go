@@ -1,12 +1,10 @@
 package app
 
 import (
-	"cmp"
 	"context"
 	"errors"
 	"fmt"
 	"net/url"
-	"slices"
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/money"
@@ -14,12 +12,6 @@ import (
 	"chrysagon/core/route"
 	"chrysagon/store"
 )
-
-func byProduct(lines []store.OrderLine) []store.OrderLine {
-	sorted := slices.Clone(lines)
-	slices.SortFunc(sorted, func(a, b store.OrderLine) int { return cmp.Compare(a.ProductID, b.ProductID) })
-	return sorted
-}
 
 // underway tells a browser whose order is being paid for where that order is.
 func (a *App) underway(ctx context.Context, in PayInput) (bool, PayOutcome, error) {

@@ -77,6 +77,9 @@ func (a *App) Accept(ctx context.Context, live Live, o store.Order, token string
 		s.payment, err = a.ask(tx, o, route.UpsellAt, live.Step.ID, q, a.Now())
 		return err
 	})
+	if err == nil {
+		err = a.reserve(ctx, s)
+	}
 	var gone soldOut
 	switch {
 	case errors.As(err, &gone):

@@ -53,3 +53,29 @@ func TestStockCannotGoBelowWhatIsReserved(t *testing.T) {
 	require.Error(t, s.DB.Exec(`UPDATE variants SET stock = 4 WHERE id = 'ember'`).Error)
 	require.Error(t, s.DB.Exec(`UPDATE variants SET stock = -1, reserved = 0 WHERE id = 'ember'`).Error)
 }
+
+// Reserving is all or nothing, and a payment that was settled holds nothing.
+func TestReserveIsAllOrNothing(t *testing.T) {
+	s := testkit.DB(t)
+	reserved := func() (sum int64) {
+		require.NoError(t, s.DB.Raw(`SELECT sum(reserved) FROM variants`).Scan(&sum).Error)
+		return sum
+	}
+	for _, sql := range []string{
+		`INSERT INTO orders (id, token, visitor, campaign_id, step_id, edition_id, state, name, email, currency, created_at)
+			VALUES ('o', 'o', 'v', 'frost-lanterns', 'night-flight', 'frost-1', 'paying', 'n', 'e', 'EUR', now())`,
+		`INSERT INTO payments (id, order_id, key, kind, step_id, state, amount_minor, asked_at) VALUES ('p', 'o', 'k', 'checkout', 'night-flight', 'asked', 1, now())`,
+		`INSERT INTO order_lines (payment_id, position, order_id, product_id, name, via, quantity, list_minor, price_minor) VALUES
+			('p', 0, 'o', 'ember', 'Ember', 'page', 2, 1, 1), ('p', 1, 'o', 'quiver', 'Quiver', 'bump', 3, 1, 1), ('p', 2, 'o', 'plans', 'Plans', 'bump', 9, 1, 1)`,
+		`UPDATE variants SET stock = 2 WHERE id = 'quiver'`,
+	} {
+		require.NoError(t, s.DB.Exec(sql).Error)
+	}
+	require.ErrorContains(t, s.DB.Exec(`SELECT reserve('p')`).Error, "Quiver")
+	assert.Zero(t, reserved(), "two kites are not held when the bags are too few")
+	require.NoError(t, s.DB.Exec(`UPDATE variants SET stock = 3 WHERE id = 'quiver'`).Error)
+	require.NoError(t, s.DB.Exec(`SELECT reserve('p')`).Error)
+	assert.Equal(t, int64(5), reserved(), "what is downloaded is not counted")
+	require.NoError(t, s.DB.Exec(`UPDATE payments SET state = 'cancelled' WHERE id = 'p'`).Error)
+	require.ErrorContains(t, s.DB.Exec(`SELECT reserve('p')`).Error, "settled")
+}

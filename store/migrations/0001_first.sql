@@ -227,11 +227,40 @@ CREATE TABLE order_lines (
     list_minor  bigint NOT NULL CHECK (list_minor >= 0),
     price_minor bigint NOT NULL CHECK (price_minor >= 0),
     trail       jsonb NOT NULL DEFAULT '[]',
-    holds       boolean NOT NULL DEFAULT true, -- its units are still reserved: not yet given back or taken out
+    holds       boolean NOT NULL DEFAULT false, -- its units are reserved: not yet given back or taken out
     PRIMARY KEY (payment_id, position)
 );
 CREATE INDEX order_lines_order ON order_lines (order_id);
 CREATE INDEX order_lines_holding ON order_lines (payment_id) WHERE holds;
+
+-- Reserves what a payment pays for, all of it or nothing. It runs as a statement
+-- of its own, so that the row of much wanted goods is locked for no longer than
+-- the database needs, and goods are locked in one order, so that two buyers
+-- never wait for each other.
+-- +goose StatementBegin
+CREATE FUNCTION reserve(of_payment text) RETURNS void LANGUAGE plpgsql AS $$
+DECLARE
+    want record;
+BEGIN
+    -- A payment that was settled meanwhile must hold nothing any more.
+    PERFORM FROM payments WHERE id = of_payment AND state = 'asked' FOR SHARE;
+    IF NOT FOUND THEN
+        RAISE EXCEPTION USING ERRCODE = 'CH002', MESSAGE = 'the payment is settled';
+    END IF;
+    UPDATE order_lines SET holds = true WHERE payment_id = of_payment;
+    FOR want IN
+        SELECT l.product_id, min(l.name) AS name, sum(l.quantity) AS units
+        FROM order_lines l JOIN products p ON p.id = l.product_id AND p.form <> 'digital'
+        WHERE l.payment_id = of_payment GROUP BY l.product_id ORDER BY l.product_id
+    LOOP
+        UPDATE variants SET reserved = reserved + want.units
+        WHERE product_id = want.product_id AND stock - reserved >= want.units;
+        IF NOT FOUND THEN
+            RAISE EXCEPTION USING ERRCODE = 'CH001', MESSAGE = want.name;
+        END IF;
+    END LOOP;
+END $$;
+-- +goose StatementEnd
 
 -- What a buyer answered on a step after the payment, once.
 CREATE TABLE answers (
