@@ -142,3 +142,21 @@ async function moveDeadline(studio, ms) {
     await fetch('/deadlines', { method: 'POST', body: form })
   }, at)
 }
+
+test('buying with the keyboard alone', async () => {
+  const page = await program.open({ viewport: desktop })
+  await page.goto(program.shop('/night-flight'))
+  await page.locator('iframe[title^="Card details"]').waitFor()
+  await page.focus('[name=name]')
+  for (const text of ['Ines Falk', 'ines@example.org', '7 Lee Lane', '1200-109', 'Lisbon', 'Portugal', cards.approves, '0831', '123']) {
+    await page.keyboard.type(text)
+    await page.keyboard.press('Tab')
+  }
+  await page.keyboard.press('Tab') // past the till's hint, to the button
+  await page.waitForFunction(() => document.activeElement.matches('button.act'))
+  await page.keyboard.press('Enter')
+  await page.waitForURL('**/quiver-bag?order=*')
+  await page.focus('text=No, thank you, only my order')
+  await page.keyboard.press('Enter')
+  await page.waitForURL('**/thank-you?order=*')
+})

@@ -149,3 +149,25 @@ test('typing survives a studio that is away for a moment', async () => {
   await page.reload()
   assert.equal(await page.textContent('[data-piece=t-head] [data-field=text]'), 'Thank you, and fair winds')
 })
+
+test('two people in one page: each sees what the other wrote', async () => {
+  const one = await signIn(program)
+  const two = await signIn(program)
+  for (const page of [one, two]) await page.goto(program.studio('/pages/quiver-bag'))
+  const head = '[data-piece=u-head] [data-field=text]'
+  const copy = '[data-piece=u-text] [data-field=text]'
+  await one.fill(head, 'One hand, three kites')
+  await saved(one)
+  await two.fill(copy, 'Pockets for line and cells.')
+  await saved(two)
+  await two.waitForFunction((s) => document.querySelector(s).textContent === 'One hand, three kites', head)
+  assert.equal(await two.textContent(copy), 'Pockets for line and cells.')
+
+  // Both change the same words: the second is told, and nothing is overwritten.
+  await one.reload()
+  await one.fill(copy, 'Pockets for everything.')
+  await saved(one)
+  await two.fill(copy, 'Three pockets.')
+  await two.waitForFunction(() => document.getElementById('toast').textContent.includes('theirs were kept'))
+  await two.waitForFunction((s) => document.querySelector(s).textContent === 'Pockets for everything.', copy)
+})

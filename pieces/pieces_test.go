@@ -1,0 +1,137 @@
+package pieces_test
+
+import (
+	"testing"
+	"time"
+
+	"chrysagon/core/deadline"
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/money"
+	"chrysagon/core/offer"
+	"chrysagon/pieces"
+	"chrysagon/pieces/all"
+	"chrysagon/pieces/checkout"
+	"chrysagon/pieces/price"
+	"chrysagon/pieces/timer"
+
+	"github.com/shopspring/decimal"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var (
+	noon = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
+	end  = noon.Add(96 * time.Hour)
+)
+
+func context(moment time.Time) *pieces.Context {
+	return &pieces.Context{Moment: moment, Facts: facts.Facts{
+		Store: facts.Store{Currency: "EUR", Zone: "UTC"},
+		Products: map[string]goods.Product{
+			"ember": {ID: "ember", Name: "Ember 180", Price: money.Of(6800, "EUR"), Stock: 2, Form: goods.Physical},
+			"cell":  {ID: "cell", Name: "Lantern cell", Price: money.Of(900, "EUR"), Stock: 0, Form: goods.Physical},
+			"plans": {ID: "plans", Name: "Kite plans", Price: money.Of(1200, "EUR"), Form: goods.Digital},
+		},
+		Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", Name: "Friday", At: end, Zone: "UTC"}},
+		Offers:    []offer.Offer{{ID: "week", Name: "Lantern week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Ends: end}},
+	}}
+}
+
+func words(t pieces.Telling) string {
+	text := ""
+	for _, p := range t.Parts {
+		text += p.Text
+	}
+	return text
+}
+
+func TestThePriceTellsWhereItComesFrom(t *testing.T) {
+	p := m.Piece{Kind: "price", Fields: m.Fields{"product": "ember"}}
+	assert.Equal(t, "Price of Ember 180 €68.00 €51.00 — saves €17.00, 25%, by Lantern week until Fri 27 Nov, 12:00", words(price.Kind.Tell(context(noon), p)))
+	assert.Equal(t, "Price of Ember 180 €68.00, no offer holds", words(price.Kind.Tell(context(end), p)))
+	none := price.Kind.Tell(context(noon), m.Piece{Kind: "price", Fields: m.Fields{"product": "gone"}})
+	assert.True(t, none.Trouble)
+	assert.Nil(t, price.Kind.View(context(noon), m.Piece{Fields: m.Fields{}}), "a visitor sees nothing rather than a wrong price")
+}
+
+func TestTheTimerTellsWhatHappensAtZero(t *testing.T) {
+	p := m.Piece{Kind: "timer", Fields: m.Fields{"deadline": "friday", "then": "hide"}}
+	assert.Equal(t, "Timer to Friday, Fri 27 Nov, 12:00 — then hidden", words(timer.Kind.Tell(context(noon), p)))
+	assert.Contains(t, words(timer.Kind.Tell(context(end), p)), "passed")
+	c := context(noon)
+	require.NotNil(t, timer.Kind.View(c, p))
+	assert.Equal(t, end, c.Until(), "the page holds until the deadline")
+}
+
+func TestWhatACheckoutSells(t *testing.T) {
+	fields := func(pairs ...string) m.Piece {
+		f := m.Fields{}
+		for i := 0; i < len(pairs); i += 2 {
+			f[pairs[i]] = pairs[i+1]
+		}
+		return m.Piece{Kind: "checkout", Fields: f}
+	}
+	_, ok := checkout.Resolve(context(noon), fields())
+	assert.False(t, ok, "nothing is chosen")
+
+	sale, ok := checkout.Resolve(context(noon), fields("product", "ember", "bump", "plans"))
+	require.True(t, ok)
+	assert.Len(t, sale.Cart(true), 2)
+	assert.Len(t, sale.Cart(false), 1)
+	assert.True(t, sale.Sent())
+
+	sale, _ = checkout.Resolve(context(noon), fields("product", "ember", "bump", "cell"))
+	assert.Nil(t, sale.Bump, "what is sold out is not offered")
+	sale, _ = checkout.Resolve(context(noon), fields("product", "ember", "bump", "ember"))
+	assert.Nil(t, sale.Bump, "nor the product itself again")
+	sale, _ = checkout.Resolve(context(noon), fields("product", "cell"))
+	assert.Contains(t, sale.Closed, "Sold out")
+	sale, _ = checkout.Resolve(context(noon), fields("product", "plans"))
+	assert.Empty(t, sale.Closed)
+	assert.False(t, sale.Sent())
+
+	closing := fields("product", "ember", "deadline", "friday", "after", "close")
+	c := context(noon)
+	sale, _ = checkout.Resolve(c, closing)
+	assert.Empty(t, sale.Closed)
+	assert.Equal(t, end, c.Until())
+	sale, _ = checkout.Resolve(context(end), closing)
+	assert.Equal(t, "Orders closed on Friday 27 November 2026, 12:00.", sale.Closed)
+	sale, _ = checkout.Resolve(context(end), fields("product", "ember", "deadline", "friday", "after", "sell"))
+	assert.Empty(t, sale.Closed, "unless it goes on selling")
+}
+
+// What is added by an arrangement is valid, complete and different each time.
+func TestArrangementsMakeValidBands(t *testing.T) {
+	registry, err := all.Registry()
+	require.NoError(t, err)
+	n := 0
+	id := func() string { n++; return "id-" + string(rune('a'+n/26)) + string(rune('a'+n%26)) }
+	page := m.Page{Version: m.Version}
+	for _, a := range all.Arrangements() {
+		page.Bands = append(page.Bands, a.Band(registry.Schema(), id), a.Band(registry.Schema(), id))
+	}
+	require.NoError(t, registry.Schema().Validate(page))
+	perks := page.Bands[6].Columns[0].Pieces[1]
+	assert.Len(t, perks.Fields.List("items"), 3, "three perks to fill in")
+	opening := page.Bands[0].Columns[0].Pieces[0]
+	assert.Equal(t, "1", opening.Fields.Text("level"), "an opening's heading is the page's headline")
+}
+
+func TestTwoKindsOfOneNameAreRefused(t *testing.T) {
+	_, err := pieces.NewRegistry(price.Kind, price.Kind)
+	require.ErrorContains(t, err, `two kinds of piece are named "price"`)
+}
+
+func TestHoldsKeepsTheEarliestMomentToCome(t *testing.T) {
+	c := &pieces.Context{Moment: noon}
+	c.Holds(noon.Add(-time.Hour))
+	c.Holds(noon)
+	assert.True(t, c.Until().IsZero(), "what is over does not change again")
+	c.Holds(noon.Add(2 * time.Hour))
+	c.Holds(noon.Add(time.Hour))
+	c.Holds(noon.Add(3 * time.Hour))
+	assert.Equal(t, noon.Add(time.Hour), c.Until())
+}
