@@ -124,7 +124,7 @@ test('buying without script', async () => {
 test('at the deadline the open page changes by itself and keeps what was typed', async () => {
   const studio = await signIn(program)
   const page = await program.open({ viewport: phone })
-  await moveDeadline(studio, 6000)
+  await moveDeadline(studio, 9000)
   await page.goto(program.shop('/night-flight'))
   assert.match(await page.textContent('.price'), /€51\.00/)
   await page.fill('[name=name]', 'Typed before')
