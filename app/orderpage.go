@@ -140,7 +140,9 @@ func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, erro
 		return nil, fmt.Errorf("read the order's lines: %w", err)
 	}
 	var mails []store.Mail
-	if err := a.db(ctx).Where("order_id = ?", o.ID).Order("id").Find(&mails).Error; err != nil {
+	err = a.db(ctx).Raw(`SELECT m.* FROM mails m JOIN payments p ON p.id = m.payment_id
+		WHERE m.order_id = ? ORDER BY p.asked_at`, o.ID).Scan(&mails).Error
+	if err != nil {
 		return nil, fmt.Errorf("read the order's mails: %w", err)
 	}
 	f := &facts.Order{Token: o.Token, Name: o.Name, Email: o.Email, Total: money.Of(o.TotalMinor, o.Currency)}

@@ -86,6 +86,9 @@ func TestTheWholePathWithBothAnswers(t *testing.T) {
 			assert.Equal(t, answer == "accept", strings.Contains(thanks.Body, "Quiver bag for three kites"))
 			assert.Contains(t, thanks.Body, "hello@gustwell.example", "says who writes")
 			assert.Contains(t, thanks.Body, "ines@example.org", "says to whom")
+			if answer == "accept" {
+				assert.Regexp(t, `(?s)“Your order \d+.*“Added to your order \d+`, thanks.Body, "in the order in which they come")
+			}
 			books.hold(t, 1, want.charges)
 			assert.Equal(t, want.total, shop.Number(`SELECT total_minor FROM orders ORDER BY number DESC LIMIT 1`))
 			assert.Equal(t, want.mails, shop.Number(`SELECT count(*) FROM river_job WHERE kind = 'send_mail'`), "mails in the queue")
