@@ -16,7 +16,10 @@ import (
 	"gorm.io/gorm"
 )
 
-// StockRow is a product as pages and lists read it: with its variant's price
+const stockRows = `SELECT p.id, p.name, p.form, p.picture_id, v.sku, v.price_minor, v.stock - v.reserved AS available
+	FROM products p JOIN variants v ON v.product_id = p.id`
+
+// stockRow is a product as pages and lists read it: with its variant's price
 // and stock.
 type stockRow struct {
 	ID, Name, Form, SKU string
@@ -71,8 +74,7 @@ func readProducts(db *gorm.DB, ids []string, f *facts.Facts) error {
 		return nil
 	}
 	var rows []stockRow
-	err := db.Raw(`SELECT p.id, p.name, p.form, p.picture_id, v.sku, v.price_minor, v.stock - v.reserved AS available
-		FROM products p JOIN variants v ON v.product_id = p.id WHERE p.id IN ?`, ids).Scan(&rows).Error
+	err := db.Raw(stockRows+" WHERE p.id IN ?", ids).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("read the goods: %w", err)
 	}

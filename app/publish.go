@@ -54,6 +54,7 @@ type PageChange struct {
 type State struct {
 	Campaign store.Campaign
 	Live     *Edition
+	Drafts   []Draft // in the order of the funnel
 	Changes  []PageChange
 	Editions []EditionInfo
 	Findings map[string][]check.Finding // by page ID
@@ -94,8 +95,9 @@ func (s State) draft() publish.Draft {
 	return d
 }
 
-// State reads what is live of a campaign and what its draft changed.
-func (a *App) State(ctx context.Context, campaignID string) (State, error) {
+// Changes reads what is live of a campaign and what its draft changed, and no
+// more: every keystroke in a manuscript asks for it.
+func (a *App) Changes(ctx context.Context, campaignID string) (State, error) {
 	c, err := one[store.Campaign](a.db(ctx).Where("id = ?", campaignID), "There is no such campaign.")
 	if err != nil {
 		return State{}, err
@@ -104,14 +106,25 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 	if s.Live, err = a.liveEdition(ctx, campaignID); err != nil {
 		return s, err
 	}
-	drafts, err := a.Drafts(ctx, campaignID)
-	if err != nil {
+	if s.Drafts, err = a.readDrafts(ctx, campaignID); err != nil {
 		return s, err
 	}
-	for _, d := range drafts {
+	for _, d := range s.Drafts {
 		if change := compare(s.Live, d); len(change.Bands)+len(change.Words) > 0 {
 			s.Changes = append(s.Changes, change)
 		}
+	}
+	return s, nil
+}
+
+// State reads what Changes does, and whether the draft may go out: the launch
+// check's findings, the funnel's faults, and the editions so far.
+func (a *App) State(ctx context.Context, campaignID string) (State, error) {
+	s, err := a.Changes(ctx, campaignID)
+	if err != nil {
+		return s, err
+	}
+	for _, d := range s.Drafts {
 		if s.Findings[d.ID], err = a.Check(ctx, d); err != nil {
 			return s, err
 		}
@@ -128,8 +141,8 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 	return s, err
 }
 
-// Drafts reads the pages of a campaign in the order of its funnel.
-func (a *App) Drafts(ctx context.Context, campaignID string) ([]Draft, error) {
+// readDrafts reads the pages of a campaign in the order of its funnel.
+func (a *App) readDrafts(ctx context.Context, campaignID string) ([]Draft, error) {
 	var ids []string
 	err := a.db(ctx).Raw(`SELECT p.id FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ?
 		ORDER BY s.position, p.name`, campaignID).Scan(&ids).Error
@@ -189,10 +202,6 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 	if why := s.draft().Refusal(); why != "" {
 		return 0, refuse(ErrInvalid, "%s", why)
 	}
-	drafts, err := a.Drafts(ctx, campaignID)
-	if err != nil {
-		return 0, err
-	}
 	number := 0
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
 		funnel, err := readFunnel(tx, campaignID)
@@ -200,7 +209,7 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 			return err
 		}
 		e := Edition{Funnel: funnel}
-		for _, d := range drafts {
+		for _, d := range s.Drafts {
 			e.Pages = append(e.Pages, EditionPage{
 				ID: d.ID, Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description, Manuscript: d.Tree,
 			})
@@ -281,7 +290,7 @@ func (a *App) Rename(ctx context.Context, pageID string, n publish.Naming) (map[
 
 // SoldIn lists the products that a campaign's drafts sell.
 func (a *App) SoldIn(ctx context.Context, campaignID string) ([]string, error) {
-	drafts, err := a.Drafts(ctx, campaignID)
+	drafts, err := a.readDrafts(ctx, campaignID)
 	if err != nil {
 		return nil, err
 	}

@@ -44,8 +44,7 @@ func (a *App) Shelf(ctx context.Context) (Shelf, error) {
 	}
 	s := Shelf{Store: storeFacts(shop)}
 	var rows []stockRow
-	err = db.Raw(`SELECT p.id, p.name, p.form, p.picture_id, v.sku, v.price_minor, v.stock - v.reserved AS available
-		FROM products p JOIN variants v ON v.product_id = p.id ORDER BY p.name`).Scan(&rows).Error
+	err = db.Raw(stockRows + " ORDER BY p.name").Scan(&rows).Error
 	if err != nil {
 		return s, fmt.Errorf("read the goods: %w", err)
 	}

@@ -43,12 +43,8 @@ func (s *Studio) pagesPlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	drafts, err := s.App.Drafts(c, atHand(c))
-	if err != nil {
-		return err
-	}
-	cards := make([]pageCard, len(drafts))
-	for i, d := range drafts {
+	cards := make([]pageCard, len(state.Drafts))
+	for i, d := range state.Drafts {
 		cards[i] = pageCard{Draft: d, Findings: state.Findings[d.ID]}
 		for _, ch := range state.Changes {
 			if ch.Page == d.Name {
@@ -61,7 +57,7 @@ func (s *Studio) pagesPlace(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards})
+	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state})
 }
 
 func (s *Studio) manuscript(c fiber.Ctx) error {
@@ -208,7 +204,7 @@ func (s *Studio) changed(c fiber.Ctx, draft app.Draft, whole bool) (changed, err
 }
 
 func (s *Studio) liveHTML(c fiber.Ctx) (string, error) {
-	state, err := s.App.State(c, atHand(c))
+	state, err := s.App.Changes(c, atHand(c))
 	if err != nil {
 		return "", err
 	}
@@ -225,11 +221,7 @@ func (s *Studio) livePart(c fiber.Ctx) error {
 
 // proof is a page drawn for the studio: nothing in it runs or is sent.
 func (s *Studio) proof(c fiber.Ctx) error {
-	draft, err := s.App.Draft(c, c.Params("id"))
-	if err != nil {
-		return err
-	}
-	d, err := s.draw(c, draft, s.asOf(c))
+	d, err := s.asked(c)
 	if err != nil {
 		return err
 	}
@@ -241,12 +233,17 @@ func (s *Studio) proof(c fiber.Ctx) error {
 	return c.Type("html", "utf-8").Send(page.HTML)
 }
 
-func (s *Studio) proofParts(c fiber.Ctx) error {
+// asked draws the page of the request as of the moment it asks for.
+func (s *Studio) asked(c fiber.Ctx) (draw, error) {
 	draft, err := s.App.Draft(c, c.Params("id"))
 	if err != nil {
-		return err
+		return draw{}, err
 	}
-	d, err := s.draw(c, draft, s.asOf(c))
+	return s.draw(c, draft, s.asOf(c))
+}
+
+func (s *Studio) proofParts(c fiber.Ctx) error {
+	d, err := s.asked(c)
 	if err != nil {
 		return err
 	}

@@ -28,22 +28,8 @@ func (s *Studio) panel(c fiber.Ctx, said string) error {
 		address = state.Live.Address(state.Live.Funnel.Steps[0])
 	}
 	return s.render(c, fiber.StatusOK, "publish-panel", map[string]any{
-		"State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": names(state),
+		"State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone,
 	})
-}
-
-// names gives the findings their pages' names.
-func names(state app.State) map[string]string {
-	m := map[string]string{}
-	for id := range state.Findings {
-		m[id] = id
-		if state.Live != nil {
-			if p, ok := state.Live.Page(id); ok {
-				m[id] = p.Name
-			}
-		}
-	}
-	return m
 }
 
 func (s *Studio) publish(c fiber.Ctx) error {

@@ -12,7 +12,6 @@ import (
 
 	"chrysagon/app"
 	"chrysagon/core/deadline"
-	"chrysagon/core/money"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/limiter"
@@ -81,8 +80,7 @@ func (s *Studio) funcs() template.FuncMap {
 			}
 			return at.In(loc).Format(deadline.LocalLayout)
 		},
-		"money": money.Of,
-		"dict":  dict,
+		"dict": dict,
 	}
 }
 
@@ -207,11 +205,14 @@ func (s *Studio) signOut(c fiber.Ctx) error {
 
 // place renders a place of the studio in its frame.
 func (s *Studio) place(c fiber.Ctx, view, place string, values map[string]any) error {
-	state, err := s.App.State(c, atHand(c))
-	if err != nil {
-		return err
+	if values["State"] == nil {
+		state, err := s.App.Changes(c, atHand(c))
+		if err != nil {
+			return err
+		}
+		values["State"] = state
 	}
-	values["State"], values["Place"], values["CSRF"], values["Who"] = state, place, who(c).CSRF, who(c).User
+	values["Place"], values["CSRF"], values["Who"] = place, who(c).CSRF, who(c).User
 	values["Shop"] = s.App.Origins.Shop
 	return s.render(c, fiber.StatusOK, view, values)
 }

@@ -48,6 +48,5 @@ const renewLive = () => htmx.ajax('GET', '/live', { target: '#live', swap: 'inne
 document.body.addEventListener('edition', renewLive)
 document.body.addEventListener('page-named', renewLive)
 
-// The Offers place: choosing another offer loads only what changes.
 const page = document.querySelector('[data-page]')
 if (page) desk(page, say)
