@@ -1,5 +1,5 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: demo demo-reset test check bench shots assets build deps browser tools unit e2e clean
+.PHONY: formats demo demo-reset test check bench shots assets build deps browser tools unit e2e clean
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
@@ -27,6 +27,9 @@ check: $(LINT) build ## format, vet, lint
 
 bench: build ## measure; docs/benchmarks.md keeps the results
 	bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
+
+formats: build ## write the schemas in docs/formats anew
+	@bin/chrysagon formats docs/formats
 
 shots: build browser ## take the pictures in docs/screenshots
 	node e2e/shots.mjs

@@ -60,6 +60,7 @@ type App struct {
 
 	editions sync.Map // edition ID -> *Edition; editions never change
 	hub      hub
+	life     life
 }
 
 // Now is the moment, cut to what PostgreSQL keeps.

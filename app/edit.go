@@ -48,7 +48,7 @@ func (a *App) Edit(ctx context.Context, userID, pageID string, c manuscript.Comm
 	return a.change(ctx, pageID, func(tx *gorm.DB, d *Draft) error {
 		next, inverse, err := a.Render.Registry.Schema().Apply(d.Tree, c)
 		if err != nil {
-			return asRefusal(err)
+			return editRefusal(err)
 		}
 		d.Tree = next
 		if err := tx.Where("page_id = ? AND undone", pageID).Delete(&store.Change{}).Error; err != nil {
@@ -58,7 +58,7 @@ func (a *App) Edit(ctx context.Context, userID, pageID string, c manuscript.Comm
 	})
 }
 
-func asRefusal(err error) error {
+func editRefusal(err error) error {
 	var conflict manuscript.Conflict
 	if errors.As(err, &conflict) {
 		return refuse(ErrConflict, "Somebody else has just changed the same words; theirs were kept.")
@@ -128,7 +128,7 @@ func (a *App) step(ctx context.Context, pageID, order string, undone bool) (Draf
 		}
 		next, _, err := a.Render.Registry.Schema().Apply(d.Tree, c)
 		if err != nil {
-			return asRefusal(err)
+			return editRefusal(err)
 		}
 		d.Tree = next
 		return tx.Model(&store.Change{}).Where("page_id = ? AND seq = ?", pageID, ch.Seq).Update("undone", !undone).Error
@@ -160,4 +160,23 @@ func (a *App) change(ctx context.Context, pageID string, do func(*gorm.DB, *Draf
 		return err
 	})
 	return d, err
+}
+
+// Choice is something with a name that can be chosen.
+type Choice struct{ ID, Name string }
+
+// BandChoices is what a band's settings choose from.
+type BandChoices struct {
+	Deadlines []Choice
+	Pages     []Choice
+}
+
+// BandChoices lists deadlines and the campaign's pages.
+func (a *App) BandChoices(ctx context.Context, campaignID string) (BandChoices, error) {
+	var b BandChoices
+	err := a.db(ctx).Raw("SELECT id, name FROM deadlines ORDER BY at NULLS LAST, name LIMIT 200").Scan(&b.Deadlines).Error
+	if err == nil {
+		err = a.db(ctx).Raw("SELECT id, name FROM pages WHERE campaign_id = ? ORDER BY name", campaignID).Scan(&b.Pages).Error
+	}
+	return b, err
 }

@@ -2,12 +2,13 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"time"
 
-	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
+	"chrysagon/core/ledger"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -16,50 +17,141 @@ import (
 	"gorm.io/gorm"
 )
 
-const stockRows = `SELECT p.id, p.name, p.form, p.picture_id, v.sku, v.price_minor, v.stock - v.reserved AS available
-	FROM products p JOIN variants v ON v.product_id = p.id`
+// goodsColumns are what a variant and its product come to, as one of the goods.
+const goodsColumns = `v.id, v.product_id, p.name, v.label, p.form, p.category, p.tags, p.tax_class, p.perishable, p.added_at, p.picture_id,
+	v.sku, v.price_minor, v.now_minor, v.cost_minor, v.stock - v.reserved AS available, v.weight_grams, v.condition, v.received_at, v.attributes`
 
-// stockRow is a product as pages and lists read it: with its variant's price
-// and stock.
-type stockRow struct {
-	ID, Name, Form, SKU string
-	PictureID           *string
-	PriceMinor          int64
-	Available           int
+const goodsRows = "SELECT " + goodsColumns + " " + store.GoodsFrom
+
+// goodsRow is one of the goods as pages and lists read it.
+type goodsRow struct {
+	ID, ProductID, Name, Label, Form, Category, TaxClass string
+	SKU                                                  string
+	Tags                                                 store.StringList
+	Perishable                                           bool
+	AddedAt                                              time.Time
+	PictureID                                            *string
+	PriceMinor, NowMinor                                 int64
+	CostMinor                                            *int64
+	Available, WeightGrams                               int
+	Condition                                            string
+	ReceivedAt                                           *time.Time
+	Attributes                                           store.JSON
+}
+
+func (r goodsRow) product(currency string) goods.Product {
+	p := goods.Product{
+		ID: r.ID, ProductID: r.ProductID, SKU: r.SKU, Name: r.Name, Form: goods.Form(r.Form), Category: r.Category, Tags: r.Tags,
+		TaxClass: r.TaxClass, Perishable: r.Perishable, Added: r.AddedAt.UTC(), Price: money.Of(r.PriceMinor, currency),
+		Stock: r.Available, Weight: r.WeightGrams, Condition: goods.Condition(r.Condition),
+	}
+	if r.Label != "" {
+		p.Name += ", " + r.Label
+	}
+	if r.PictureID != nil {
+		p.PictureID = *r.PictureID
+	}
+	if r.CostMinor != nil {
+		cost := money.Of(*r.CostMinor, currency)
+		p.Cost = &cost
+	}
+	if r.ReceivedAt != nil {
+		p.Received = r.ReceivedAt.UTC()
+	}
+	if len(r.Attributes) > 2 {
+		if err := json.Unmarshal(r.Attributes, &p.Attributes); err != nil {
+			p.Attributes = nil // written by another hand; it is shown without
+		}
+	}
+	return p
 }
 
 // Facts reads what a page names. Every offer on its products comes with the
 // moment at which its deadline ends it.
 func (a *App) Facts(ctx context.Context, names manuscript.Names) (facts.Facts, error) {
+	return a.FactsFor(ctx, names, Buyer{})
+}
+
+// FactsFor reads what a page names, for somebody of whom something is known.
+func (a *App) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (facts.Facts, error) {
 	shop, err := a.Shop(ctx)
 	if err != nil {
 		return facts.Facts{}, err
 	}
-	f, err := readPrices(a.db(ctx), shop, names)
+	f, err := a.readPrices(a.db(ctx), shop, names, who)
 	if err != nil {
+		return f, err
+	}
+	if err := readLedgers(a.db(ctx), &f); err != nil {
 		return f, err
 	}
 	return f, readPictures(a.db(ctx), names.Pictures, &f)
 }
 
-// readPrices reads what prices depend on: goods, offers and deadlines.
-func readPrices(db *gorm.DB, shop store.Shop, names manuscript.Names) (facts.Facts, error) {
+// Buyer is what is known of whom prices are computed for.
+type Buyer struct {
+	Visitor string // secret of the browser
+	Zone    string // of the browser
+	Email   string // typed
+	Country string // typed; empty: the store's own
+	Code    string // typed
+	Link    string // by which they came
+	Step    string
+	Joined  bool // what is bought goes with an order that is paid for already
+}
+
+// readPrices reads what prices depend on: goods, offers, deadlines, tax and
+// shipping.
+func (a *App) readPrices(db *gorm.DB, shop store.Shop, names manuscript.Names, who Buyer) (facts.Facts, error) {
 	f := facts.Facts{
-		Products:  map[string]goods.Product{},
-		Deadlines: map[string]deadline.Deadline{},
-		Pictures:  map[string]facts.Picture{},
+		Products: map[string]goods.Product{}, Pictures: map[string]facts.Picture{}, Shelves: map[string]facts.Shelf{},
+		Floor: shop.FloorPercent, Context: offer.Context{Country: who.Country, Link: who.Link, Step: who.Step},
 	}
 	f.Store = storeFacts(shop)
-	if err := readProducts(db, names.Products, &f); err != nil {
+	if f.Context.Country == "" {
+		f.Context.Country = shop.Country
+	}
+	if who.Code != "" {
+		f.Codes = []string{who.Code}
+	}
+	var err error
+	if f.Setting, err = struckSetting(shop); err != nil {
 		return f, err
 	}
-	if err := readOffers(db, names.Products, &f); err != nil {
+	products, err := a.readShelves(db, names, &f)
+	if err != nil {
+		return f, err
+	}
+	if err := readProducts(db, products, &f); err != nil {
+		return f, err
+	}
+	if err := readOffers(db, products, &f); err != nil {
+		return f, err
+	}
+	if err := readCodes(db, &f); err != nil {
 		return f, err
 	}
 	if err := readDeadlines(db, names.Deadlines, &f); err != nil {
 		return f, err
 	}
-	return f, nil
+	if err := readTables(db, shop, &f); err != nil {
+		return f, err
+	}
+	if who.Joined {
+		f.Shipping = nil
+	}
+	return f, a.readBuyer(db, who, &f)
+}
+
+// struckSetting is how the store wants its struck prices.
+func struckSetting(shop store.Shop) (ledger.Setting, error) {
+	var s ledger.Setting
+	if len(shop.Struck) > 2 {
+		if err := json.Unmarshal(shop.Struck, &s); err != nil {
+			return s, fmt.Errorf("read the setting of struck prices: %w", err)
+		}
+	}
+	return s, nil
 }
 
 func storeFacts(s store.Shop) facts.Store {
@@ -73,8 +165,8 @@ func readProducts(db *gorm.DB, ids []string, f *facts.Facts) error {
 	if len(ids) == 0 {
 		return nil
 	}
-	var rows []stockRow
-	err := db.Raw(stockRows+" WHERE p.id IN ?", ids).Scan(&rows).Error
+	var rows []goodsRow
+	err := db.Raw(goodsRows+" WHERE v.id IN ?", ids).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("read the goods: %w", err)
 	}
@@ -84,67 +176,29 @@ func readProducts(db *gorm.DB, ids []string, f *facts.Facts) error {
 	return nil
 }
 
-func (r stockRow) product(currency string) goods.Product {
-	p := goods.Product{
-		ID: r.ID, SKU: r.SKU, Name: r.Name, Form: goods.Form(r.Form),
-		Price: money.Of(r.PriceMinor, currency), Stock: r.Available,
+// readLedgers reads every price that the goods at hand have had.
+func readLedgers(db *gorm.DB, f *facts.Facts) error {
+	var ids []string
+	for id := range f.Products {
+		ids = append(ids, id)
 	}
-	if r.PictureID != nil {
-		p.PictureID = *r.PictureID
-	}
-	return p
-}
-
-type offerRow struct {
-	store.Offer
-	EndsAt *time.Time
-}
-
-func readOffers(db *gorm.DB, products []string, f *facts.Facts) error {
-	if len(products) == 0 {
-		return nil
-	}
-	var rows []offerRow
-	err := db.Raw(`SELECT o.*, d.at AS ends_at FROM offers o LEFT JOIN deadlines d ON d.id = o.deadline_id
-		WHERE o.product_id IN ? ORDER BY o.created_at, o.id`, products).Scan(&rows).Error
-	if err != nil {
-		return fmt.Errorf("read the offers: %w", err)
-	}
-	for _, r := range rows {
-		f.Offers = append(f.Offers, r.offer(f.Store.Currency))
-	}
-	return nil
-}
-
-func (r offerRow) offer(currency string) offer.Offer {
-	o := offer.Offer{
-		ID: r.ID, Name: r.Name, Kind: offer.Kind(r.Kind), Percent: r.Percent,
-		ProductID: r.ProductID, Only: offer.Via(r.OnlyVia), Created: r.CreatedAt.UTC(),
-	}
-	if o.Kind == offer.AmountOff {
-		o.Amount = money.Of(r.AmountMinor, currency)
-	}
-	if r.StartsAt != nil {
-		o.Starts = r.StartsAt.UTC()
-	}
-	if r.EndsAt != nil {
-		o.Ends = r.EndsAt.UTC()
-	}
-	return o
-}
-
-func readDeadlines(db *gorm.DB, ids []string, f *facts.Facts) error {
 	if len(ids) == 0 {
 		return nil
 	}
-	var rows []store.Deadline
-	if err := db.Where("id IN ?", ids).Find(&rows).Error; err != nil {
-		return fmt.Errorf("read the deadlines: %w", err)
+	var rows []store.LedgerEntry
+	if err := db.Where("variant_id IN ?", ids).Order("variant_id, since").Find(&rows).Error; err != nil {
+		return fmt.Errorf("read the price ledger: %w", err)
 	}
+	f.Ledgers = map[string][]ledger.Entry{}
 	for _, r := range rows {
-		f.Deadlines[r.ID] = deadline.Deadline{ID: r.ID, Name: r.Name, At: r.At.UTC(), Zone: r.Zone}
+		f.Ledgers[r.VariantID] = append(f.Ledgers[r.VariantID], ledgerEntry(r))
 	}
 	return nil
+}
+
+func ledgerEntry(r store.LedgerEntry) ledger.Entry {
+	list := r.ListMinor
+	return ledger.Entry{Since: r.Since.UTC(), Price: r.PriceMinor, List: &list, Why: r.Why}
 }
 
 // readPictures reads those a page names and those of its goods.
@@ -168,7 +222,11 @@ func readPictures(db *gorm.DB, ids []string, f *facts.Facts) error {
 }
 
 func pictureFacts(r store.Picture) facts.Picture {
-	return facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height}
+	p := facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height}
+	if r.Mime != "image/svg+xml" {
+		p.Sizes = fittingWidths(r.Width)
+	}
+	return p
 }
 
 var extensions = map[string]string{"image/svg+xml": ".svg", "image/png": ".png", "image/jpeg": ".jpg"}

@@ -12,12 +12,19 @@ func (a *App) Shop(ctx context.Context) (store.Shop, error) {
 	return one[store.Shop](a.db(ctx), "The store is not set up; start with “make demo”.")
 }
 
-// CampaignAtHand is the campaign the studio opens on: the one whose edition
-// went live last, or else the first there is.
-func (a *App) CampaignAtHand(ctx context.Context) (string, error) {
+// Campaigns lists all campaigns, the newest year first.
+func (a *App) Campaigns(ctx context.Context) ([]store.Campaign, error) {
+	var list []store.Campaign
+	err := a.db(ctx).Order("year DESC NULLS LAST, name").Limit(100).Find(&list).Error
+	return list, err
+}
+
+// CampaignAtHand is the campaign the studio opens on: the one that is wanted,
+// or else the one whose edition went live last, or the first there is.
+func (a *App) CampaignAtHand(ctx context.Context, wanted string) (string, error) {
 	var id string
 	err := a.db(ctx).Raw(`SELECT c.id FROM campaigns c LEFT JOIN editions e ON e.id = c.live_edition_id
-		ORDER BY e.published_at DESC NULLS LAST, c.id LIMIT 1`).Scan(&id).Error
+		ORDER BY c.id = ? DESC, e.published_at DESC NULLS LAST, c.id LIMIT 1`, wanted).Scan(&id).Error
 	if err == nil && id == "" {
 		err = refuse(ErrNotFound, "There is no campaign yet; “make demo” brings one to begin from.")
 	}

@@ -69,7 +69,10 @@ func write(m store.Mail, o store.Order, f *facts.Order, s facts.Store, link stri
 	for _, l := range f.Lines {
 		fmt.Fprintf(&text, "  %d × %s  %s\n", l.Quantity, l.Name, l.Total)
 	}
-	fmt.Fprintf(&text, "\n  Paid: %s, delivery and tax included\n\nYour order, in the browser you ordered with: %s\n\n%s\n%s\n", f.Total, link, s.LegalName, s.LegalAddress)
+	for _, r := range f.Sums {
+		fmt.Fprintf(&text, "  %s: %s\n", r.Label, r.Value)
+	}
+	fmt.Fprintf(&text, "\n  Paid: %s\n\nYour order, in the browser you ordered with: %s\n\n%s\n%s\n", f.Total, link, s.LegalName, s.LegalAddress)
 	return Letter{
 		ID: m.ID, FromName: s.Name, From: s.ContactEmail, To: o.Email,
 		Subject: m.Subject, Text: text.String(), HTML: html.String(),
@@ -80,6 +83,7 @@ var confirmation = template.Must(template.New("confirmation").Parse(`<!doctype h
 <body style="margin:0;background:#faf7f0;color:#17332e;font:16px/1.5 Georgia,serif"><div style="max-width:34rem;margin:0 auto;padding:32px 24px">
 <h1 style="font-size:24px;margin:0 0 16px">Thank you, {{.Order.Name}}</h1><p>This is order {{.Order.Number}} at {{.Store.Name}}.</p>
 <table style="width:100%;border-collapse:collapse">{{range .Order.Lines}}<tr><td style="padding:8px 0;border-bottom:1px solid #ddd6c6">{{.Quantity}} × {{.Name}}</td><td style="padding:8px 0;border-bottom:1px solid #ddd6c6;text-align:right">{{.Total}}</td></tr>{{end}}
-<tr><td style="padding:8px 0"><b>Paid, delivery and tax included</b></td><td style="padding:8px 0;text-align:right"><b>{{.Order.Total}}</b></td></tr></table>
+{{range .Order.Sums}}<tr><td style="padding:4px 0;color:#54645f">{{.Label}}</td><td style="padding:4px 0;color:#54645f;text-align:right">{{.Value}}</td></tr>{{end}}
+<tr><td style="padding:8px 0"><b>Paid</b></td><td style="padding:8px 0;text-align:right"><b>{{.Order.Total}}</b></td></tr></table>
 <p><a href="{{.Link}}" style="color:#2d5f80">See your order</a>, in the browser you ordered with.</p>
 <p style="color:#54645f">Anything wrong? Answer this mail and name order {{.Order.Number}}.<br>{{.Store.LegalName}}, {{.Store.LegalAddress}}</p></div></body></html>`))

@@ -2,8 +2,10 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
 	"net/url"
+	"strings"
 	"time"
 
 	"chrysagon/core/facts"
@@ -133,8 +135,12 @@ func (a *App) PayWithCard(ctx context.Context, o store.Order, token string) erro
 // OrderFacts reads an order as its upsell and thank-you pages show it: what
 // has been paid for, and which mail comes from whom.
 func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, error) {
-	var lines []store.OrderLine
-	err := a.db(ctx).Raw(`SELECT l.* FROM order_lines l JOIN payments p ON p.id = l.payment_id
+	var lines []struct {
+		store.OrderLine
+		File string
+	}
+	err := a.db(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file FROM order_lines l JOIN payments p ON p.id = l.payment_id
+		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN files f ON f.product_id = v.product_id
 		WHERE l.order_id = ? AND p.state = 'charged' ORDER BY p.asked_at, l.position`, o.ID).Scan(&lines).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the order's lines: %w", err)
@@ -151,10 +157,41 @@ func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, erro
 	}
 	for _, l := range lines {
 		price := money.Of(l.PriceMinor, o.Currency)
-		f.Lines = append(f.Lines, facts.Bought{Name: l.Name, Quantity: l.Quantity, Price: price, Total: price.Times(l.Quantity), Via: offer.Via(l.Via)})
+		bought := facts.Bought{Name: l.Name, Quantity: l.Quantity, Price: price, Total: price.Times(l.Quantity), Via: offer.Via(l.Via), Gift: l.Via == "gift"}
+		if l.File != "" {
+			bought.Download = OrderPath(o.Token) + "/file/" + l.VariantID
+		}
+		f.Lines = append(f.Lines, bought)
+	}
+	var sums []string
+	if err := a.db(ctx).Raw(`SELECT summary::text FROM payments WHERE order_id = ? AND state = 'charged' ORDER BY asked_at`, o.ID).Scan(&sums).Error; err != nil {
+		return nil, fmt.Errorf("read the order's sums: %w", err)
+	}
+	for i, raw := range sums {
+		var s summary
+		if err := json.Unmarshal([]byte(raw), &s); err != nil {
+			return nil, fmt.Errorf("read the order's sums: %w", err)
+		}
+		for _, r := range s.Rows {
+			// What a later payment has no charge for need not be said twice.
+			if i == 0 || strings.ContainsAny(r.Value, "123456789") {
+				f.Sums = append(f.Sums, r)
+			}
+		}
 	}
 	for _, m := range mails {
 		f.Mails = append(f.Mails, facts.Mail{From: m.Sender, Subject: m.Subject, Sent: m.SentAt != nil})
 	}
 	return f, nil
+}
+
+// Download is the file of a digital product, for an order that has paid for it.
+func (a *App) Download(ctx context.Context, o store.Order, variantID string) (store.File, error) {
+	var f store.File
+	err := a.db(ctx).Raw(`SELECT f.* FROM files f JOIN variants v ON v.product_id = f.product_id JOIN order_lines l ON l.variant_id = v.id
+		JOIN payments p ON p.id = l.payment_id WHERE l.order_id = ? AND v.id = ? AND p.state = 'charged' LIMIT 1`, o.ID, variantID).Scan(&f).Error
+	if err == nil && f.ProductID == "" {
+		err = refuse(ErrNotFound, "There is nothing to download here for this order.")
+	}
+	return f, err
 }

@@ -5,11 +5,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
 	"chrysagon/core/route"
@@ -17,7 +19,6 @@ import (
 	"chrysagon/pieces/checkout"
 	"chrysagon/store"
 
-	"github.com/jackc/pgx/v5/pgconn"
 	"gorm.io/gorm"
 )
 
@@ -33,7 +34,8 @@ type PayOutcome struct {
 	Go     string // where the buyer goes next
 	Errors map[string]string
 	Notice string
-	Quote  offer.Quote // what now holds, to be shown again
+	Quote  facts.Shown // what now holds, to be shown again
+	Code   *string     // what became of the code that was typed
 	Seen   string
 	Again  string // token of the order already placed here
 }
@@ -43,25 +45,41 @@ type Checkout struct {
 	Sale  checkout.Sale
 	Facts facts.Facts
 	shop  store.Shop
+	who   Buyer
 }
 
-// Checkout reads the checkout of a live page as of now.
-func (a *App) Checkout(ctx context.Context, live Live) (Checkout, error) {
+// BuyerOf is what a checkout's form says of its buyer.
+func BuyerOf(visitor string, values map[string]string) Buyer {
+	return Buyer{
+		Visitor: visitor, Email: strings.TrimSpace(values["email"]), Country: rules.CountryCode(strings.TrimSpace(values["country"])),
+		Code: strings.TrimSpace(values["code"]), Link: values["link"], Zone: values["zone"],
+	}
+}
+
+// To tells where the store sends.
+func (c Checkout) To() rules.To { return checkout.SendsTo(c.Facts) }
+
+// Checkout reads the checkout of a live page as of now, for a buyer.
+func (a *App) Checkout(ctx context.Context, live Live, who Buyer) (Checkout, error) {
 	shop, err := a.Shop(ctx)
 	if err != nil {
 		return Checkout{}, err
 	}
-	f, err := readPrices(a.db(ctx), shop, a.Render.Registry.Schema().Names(live.Page.Manuscript))
+	who.Step = live.Step.ID
+	f, err := a.readPrices(a.db(ctx), shop, a.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
 		return Checkout{}, err
 	}
 	var found Checkout
 	ok := false
-	live.Page.Manuscript.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+	live.Page.Manuscript.Walk(func(b manuscript.Band, p manuscript.Piece) {
 		if p.Kind == checkout.Kind.Name && !ok {
 			c := &pieces.Context{Facts: f, Moment: a.Now()}
+			if !c.Enter(b) {
+				return
+			}
 			found.Sale, ok = checkout.Resolve(c, p)
-			found.Facts, found.shop = f, shop
+			found.Facts, found.shop, found.who = f, shop, who
 		}
 	})
 	if !ok {
@@ -71,32 +89,41 @@ func (a *App) Checkout(ctx context.Context, live Live) (Checkout, error) {
 }
 
 // Quote prices a checkout for a buyer who is changing it.
-func (a *App) Quote(ctx context.Context, live Live, bump bool) (PayOutcome, error) {
-	c, err := a.Checkout(ctx, live)
+func (a *App) Quote(ctx context.Context, in PayInput) (PayOutcome, error) {
+	c, err := a.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: c.Sale.Closed}, nil
 	}
-	return show(c, bump, a.Now())
+	return a.show(ctx, c, in.Values["bump"] != "")
 }
 
 // show computes what a checkout shows now, and signs it.
-func show(c Checkout, bump bool, now time.Time) (PayOutcome, error) {
-	all, err := c.Facts.Quote(c.Sale.Cart(true), now)
-	if err != nil {
+func (a *App) show(ctx context.Context, c Checkout, bump bool) (PayOutcome, error) {
+	if err := readLedgers(a.db(ctx), &c.Facts); err != nil {
 		return PayOutcome{}, err
 	}
+	now := a.Now()
 	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
-	return PayOutcome{Quote: q, Seen: seal(c.shop.SealKey, all)}, err
+	if err != nil {
+		return PayOutcome{}, refuse(ErrInvalid, "This cannot be sent there: %s.", err)
+	}
+	out := PayOutcome{Quote: c.Facts.Show(q), Seen: seal(c.shop.SealKey, c.Facts, now, c.Sale.Cart(false), c.Sale.Cart(true))}
+	said := ""
+	for _, answer := range q.Codes {
+		said = answer.Say
+	}
+	out.Code = &said
+	return out, nil
 }
 
 // Pay takes an order: it checks what was typed, settles which price holds,
 // reserves the goods, stores the charge about to be asked for, asks the till,
 // and acts on its answer. A card is charged at most once whatever happens.
 func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
-	c, err := a.Checkout(ctx, in.Live)
+	c, err := a.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
 	if err != nil {
 		return PayOutcome{}, err
 	}
@@ -108,41 +135,41 @@ func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
 		return PayOutcome{Notice: c.Sale.Closed + " Nothing was charged."}, nil
 	}
 	sent := c.Sale.Sent()
-	values := rules.Clean(in.Values, sent)
-	if faults := rules.Faults(values, sent); len(faults) > 0 {
+	values := rules.Clean(in.Values, sent, c.To())
+	if faults := rules.Faults(values, sent, c.To()); len(faults) > 0 {
 		return PayOutcome{Errors: faults}, nil
 	}
 	bump := in.Values["bump"] != ""
 	if bump && c.Sale.Bump == nil {
-		return a.told(c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
+		return a.told(ctx, c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
 	}
 	q, notice, err := a.agreed(c, in.Values["seen"], bump)
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	if notice != "" {
-		return a.told(c, bump, notice)
+		return a.told(ctx, c, bump, notice)
 	}
-	p, err := a.begin(ctx, in, values, q)
+	p, err := a.begin(ctx, in, c, values, q)
 	var already alreadyOrdered
 	switch {
 	case errors.As(err, &already):
-		return a.alreadyBought(c, bump, already.order)
+		return a.alreadyBought(ctx, c, bump, already.order)
 	case errors.Is(err, errUnderway):
 		done, outcome, err := a.underway(ctx, in)
 		if err == nil && !done {
-			return a.told(c, bump, "That took too long, so it was given up. Nothing was charged. Press the button to try again.")
+			return a.told(ctx, c, bump, "That took too long, so it was given up. Nothing was charged. Press the button to try again.")
 		}
 		return outcome, err
 	case err != nil:
-		return a.unsold(ctx, in.Live, bump, err)
+		return a.unsold(ctx, in, bump, err)
 	}
 	return a.charge(ctx, in, p)
 }
 
 // told shows the checkout again with something to read first.
-func (a *App) told(c Checkout, bump bool, notice string) (PayOutcome, error) {
-	outcome, err := show(c, bump, a.Now())
+func (a *App) told(ctx context.Context, c Checkout, bump bool, notice string) (PayOutcome, error) {
+	outcome, err := a.show(ctx, c, bump)
 	outcome.Notice, outcome.Errors = notice, map[string]string{}
 	return outcome, err
 }
@@ -156,7 +183,7 @@ func (a *App) agreed(c Checkout, token string, bump bool) (offer.Quote, string, 
 		return q, "", err
 	}
 	s, ok := unseal(c.shop.SealKey, token)
-	total, shown := s.total(q)
+	total, shown := s.total(c.Facts, c.Sale.Cart(bump))
 	if !ok || !shown {
 		return q, "Please look at the total once more, then press the button again. Nothing was charged.", nil
 	}
@@ -164,11 +191,11 @@ func (a *App) agreed(c Checkout, token string, bump bool) (offer.Quote, string, 
 	if err != nil {
 		return q, "", err
 	}
-	switch offer.Honour(total, q.Total.Minor, changed, now, c.Facts.Store.Grace) {
+	switch offer.Honour(total, q.Total.Minor, changed, now, c.grace()) {
 	case offer.ChargeNow:
 		return q, "", nil
 	case offer.ChargeSeen:
-		return asSeen(q, s), "", nil
+		return asSeen(c, q, s, total, bump), "", nil
 	case offer.TellFirst:
 	}
 	return q, fmt.Sprintf("The price has changed since you opened this page: the total is now %s. Nothing was charged. Press the button again if you agree.", q.Total), nil
@@ -182,24 +209,57 @@ func changedSince(c Checkout, s seen, bump bool) (time.Time, error) {
 		return time.Time{}, err
 	}
 	changed := then.NextChange
+	for at := changed; !at.IsZero(); { // the first change that made it dearer
+		next, err := c.Facts.Quote(c.Sale.Cart(bump), at)
+		if err != nil {
+			return time.Time{}, err
+		}
+		changed = at
+		if next.Total.Minor > then.Total.Minor || !next.NextChange.After(at) {
+			break
+		}
+		at = next.NextChange
+	}
 	if byHand := c.shop.ChangedAt; byHand.After(s.moment()) && (changed.IsZero() || byHand.Before(changed)) {
 		changed = byHand
 	}
 	return changed, nil
 }
 
-// asSeen gives a quote the prices that the visitor saw, with the reason.
-func asSeen(q offer.Quote, s seen) offer.Quote {
-	q.Total.Minor = 0
-	for i := range q.Lines {
-		l := &q.Lines[i]
-		l.Price.Minor = s.Prices[lineKey(l.ProductID, l.Via)]
-		l.Total = l.Price.Times(l.Quantity)
-		off := l.List
-		off.Minor -= l.Price.Minor
-		l.Trail = []offer.Adjustment{{Name: "Price seen", Off: off, Why: "seen before it ended, paid within the grace time"}}
-		q.Total.Minor += l.Total.Minor
+// grace is how long a price that was seen is honoured: the store's time, or
+// that of a deadline at hand which allows more.
+func (c Checkout) grace() time.Duration {
+	grace := c.Facts.Store.Grace
+	for _, d := range c.Facts.Deadlines {
+		grace = max(grace, d.Grace)
 	}
+	return grace
+}
+
+// asSeen gives a quote the total that the visitor saw, with the reason: the
+// very quote they saw where it can be computed again, or what now holds less
+// the difference.
+func asSeen(c Checkout, q offer.Quote, s seen, total int64, bump bool) offer.Quote {
+	const name, why = "Price seen", "seen before it ended, paid within the grace time"
+	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
+	if err == nil && then.Total.Minor == total {
+		then.Reductions = append(then.Reductions, offer.Reduction{Name: name, Off: money.Of(0, q.Total.Currency), Why: why})
+		return then
+	}
+	off := money.Of(min(q.Total.Minor-total, q.Subtotal.Minor), q.Total.Currency)
+	weights := make([]int64, len(q.Lines))
+	for i, l := range q.Lines {
+		weights[i] = l.Net.Minor
+	}
+	if shares, err := off.Split(weights); err == nil {
+		for i := range q.Lines {
+			q.Lines[i].Off.Minor += shares[i].Minor
+			q.Lines[i].Net.Minor -= shares[i].Minor
+		}
+	}
+	q.Reductions = append(q.Reductions, offer.Reduction{Name: name, Off: off, Why: why})
+	q.Subtotal.Minor -= off.Minor
+	q.Total.Minor = total
 	return q
 }
 
@@ -209,9 +269,21 @@ type alreadyOrdered struct{ order store.Order }
 
 func (alreadyOrdered) Error() string { return "this browser has already bought this" }
 
-type soldOut struct{ name string }
+// soldOut says what is no longer to be had: goods, or the uses of an offer.
+type soldOut struct {
+	name  string
+	offer bool
+}
 
 func (e soldOut) Error() string { return e.name + " is sold out" }
+
+// said tells a buyer that somebody else was quicker.
+func (e soldOut) said() string {
+	if e.offer {
+		return fmt.Sprintf("“%s” has just been used for the last time it allows.", e.name)
+	}
+	return fmt.Sprintf("Somebody else has just bought the last %s.", e.name)
+}
 
 // started is an order whose charge has been stored and may now be asked for.
 type started struct {
@@ -223,7 +295,7 @@ type started struct {
 // goods. A lock on browser and step makes a second press meet the first. Should
 // the program die in between, the payment is unsettled and holds nothing: the
 // reconciling job closes it.
-func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, q offer.Quote) (started, error) {
+func (a *App) begin(ctx context.Context, in PayInput, c Checkout, values map[string]string, q offer.Quote) (started, error) {
 	var s started
 	now := a.Now()
 	err := a.Store.In(ctx, func(tx *gorm.DB) error {
@@ -247,8 +319,10 @@ func (a *App) begin(ctx context.Context, in PayInput, values map[string]string, 
 		if s.order, err = a.writeOrder(tx, in, o, values, q, now); err != nil {
 			return err
 		}
-		s.payment, err = a.ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now)
-		return err
+		if s.payment, err = a.ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now); err != nil {
+			return err
+		}
+		return noteUses(tx, s, c.Facts.Offers, in.Values["code"], q)
 	})
 	if err != nil {
 		return s, err
@@ -329,6 +403,10 @@ func (a *App) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q 
 		ID: NewID(), OrderID: o.ID, Key: NewSecret(), Kind: name, StepID: stepID,
 		State: string(order.Asked), AmountMinor: q.Total.Minor, AskedAt: now,
 	}
+	var err error
+	if p.Summary, err = json.Marshal(summaryOf(q)); err != nil {
+		return p, fmt.Errorf("write the payment's summary: %w", err)
+	}
 	if err := tx.Create(&p).Error; err != nil {
 		return p, err
 	}
@@ -339,35 +417,15 @@ func (a *App) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q 
 			return p, fmt.Errorf("write a line's trail: %w", err)
 		}
 		lines[i] = store.OrderLine{
-			PaymentID: p.ID, Position: i, OrderID: o.ID, ProductID: l.ProductID, Name: l.Name, Via: string(l.Via),
-			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail,
+			PaymentID: p.ID, Position: i, OrderID: o.ID, VariantID: l.ProductID, Name: l.Name, Via: string(l.Via),
+			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail, OffMinor: l.Off.Minor,
+		}
+		if l.Gift {
+			lines[i].Via = "gift"
+		}
+		if l.Tax != nil {
+			lines[i].TaxMinor = l.Tax.Minor
 		}
 	}
 	return p, tx.Create(&lines).Error
-}
-
-// The codes with which the database's function reserve refuses.
-const (
-	notEnough      = "CH001"
-	alreadySettled = "CH002" // by the reconciling job, while this program slept
-)
-
-// reserve takes the units of a payment out of what may be sold. Where they are
-// not all to be had, nothing is taken and the payment is given up.
-func (a *App) reserve(ctx context.Context, s started) error {
-	err := a.db(ctx).Exec("SELECT reserve(?)", s.payment.ID).Error
-	var refused *pgconn.PgError
-	switch {
-	case !errors.As(err, &refused):
-		return err
-	case refused.Code == alreadySettled:
-		return errUnderway
-	case refused.Code != notEnough:
-		return err
-	}
-	answer := ChargeAnswer{Key: s.payment.Key, State: order.Cancelled, Message: "Somebody else was quicker. Nothing was charged."}
-	if err := a.Settle(ctx, answer); err != nil {
-		return err
-	}
-	return soldOut{refused.Message}
 }

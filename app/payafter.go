@@ -27,8 +27,8 @@ func (a *App) underway(ctx context.Context, in PayInput) (bool, PayOutcome, erro
 // OrderPath is the page on which a buyer waits for, and returns to, an order.
 func OrderPath(token string) string { return "/orders/" + token }
 
-func (a *App) alreadyBought(c Checkout, bump bool, o store.Order) (PayOutcome, error) {
-	outcome, err := a.told(c, bump, fmt.Sprintf(
+func (a *App) alreadyBought(ctx context.Context, c Checkout, bump bool, o store.Order) (PayOutcome, error) {
+	outcome, err := a.told(ctx, c, bump, fmt.Sprintf(
 		"You have already ordered this: order %d, paid on %s. Nothing was charged again. To order once more, tick the box and press the button.",
 		*o.Number, deadline.Written(*o.PaidAt, c.Facts.Store.Zone)))
 	outcome.Again = o.Token
@@ -36,20 +36,20 @@ func (a *App) alreadyBought(c Checkout, bump bool, o store.Order) (PayOutcome, e
 }
 
 // unsold tells a buyer that somebody else was quicker; other errors pass.
-func (a *App) unsold(ctx context.Context, live Live, bump bool, cause error) (PayOutcome, error) {
+func (a *App) unsold(ctx context.Context, in PayInput, bump bool, cause error) (PayOutcome, error) {
 	var gone soldOut
 	if !errors.As(cause, &gone) {
 		return PayOutcome{}, fmt.Errorf("begin the order: %w", cause)
 	}
-	c, err := a.Checkout(ctx, live)
+	c, err := a.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
 	if err != nil {
 		return PayOutcome{}, err
 	}
-	notice := fmt.Sprintf("Somebody else has just bought the last %s. Nothing was charged.", gone.name)
+	notice := gone.said() + " Nothing was charged."
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: notice, Errors: map[string]string{}}, nil
 	}
-	return a.told(c, bump && c.Sale.Bump != nil, notice+" Look at what is left, then press the button again.")
+	return a.told(ctx, c, bump && c.Sale.Bump != nil, notice+" Look at what holds now, then press the button again.")
 }
 
 // charge asks the till outside any transaction and acts on the answer.

@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
@@ -57,10 +58,10 @@ type reconcileWorker struct {
 	app *App
 }
 
-// Work looks after unsettled payments.
+// Work looks after unsettled payments, and brings the price ledger up to now.
 func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs]) error {
 	_, err := w.app.Reconcile(ctx)
-	return err
+	return errors.Join(err, w.app.KeepLedger(ctx))
 }
 
 // Work runs the jobs until the context ends.

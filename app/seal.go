@@ -6,29 +6,42 @@ import (
 	"crypto/sha256"
 	"encoding/base64"
 	"encoding/json"
+	"fmt"
 	"strings"
 	"time"
 
+	"chrysagon/core/facts"
 	"chrysagon/core/offer"
+	"chrysagon/pieces"
 	"chrysagon/store"
 )
 
-// Seen is what the server showed a visitor: the price of every line it could
-// show, at a moment.
+// Seen is what the server showed a visitor: the total of every cart it could
+// show, at a moment, for a country and a code.
 type seen struct {
 	Moment int64            `json:"m"` // Unix milliseconds
-	Prices map[string]int64 `json:"p"` // product/via -> minor units
+	For    string           `json:"f"` // country and code it was computed for
+	Totals map[string]int64 `json:"t"` // cart -> minor units
 }
 
-func lineKey(product string, via offer.Via) string { return product + "/" + string(via) }
+// cartKey names a cart: what was ordered, how often and on what way.
+func cartKey(cart []offer.Item) string {
+	var b strings.Builder
+	for _, item := range cart {
+		fmt.Fprintf(&b, "%s/%s/%d ", item.ProductID, item.Via, item.Quantity)
+	}
+	return b.String()
+}
 
 // Sealer returns what signs quotes with the store's key.
-func (a *App) Sealer(ctx context.Context) (func(offer.Quote) string, error) {
+func (a *App) Sealer(ctx context.Context) (pieces.Sealer, error) {
 	key, err := a.sealKey(ctx)
 	if err != nil {
 		return nil, err
 	}
-	return func(q offer.Quote) string { return seal(key, q) }, nil
+	return func(f facts.Facts, moment time.Time, carts ...[]offer.Item) string {
+		return seal(key, f, moment, carts...)
+	}, nil
 }
 
 func (a *App) sealKey(ctx context.Context) ([]byte, error) {
@@ -36,10 +49,14 @@ func (a *App) sealKey(ctx context.Context) ([]byte, error) {
 	return shop.SealKey, err
 }
 
-func seal(key []byte, q offer.Quote) string {
-	s := seen{Moment: q.Moment.UnixMilli(), Prices: map[string]int64{}}
-	for _, l := range q.Lines {
-		s.Prices[lineKey(l.ProductID, l.Via)] = l.Price.Minor
+func seal(key []byte, f facts.Facts, moment time.Time, carts ...[]offer.Item) string {
+	s := seen{Moment: moment.UnixMilli(), For: sealedFor(f), Totals: map[string]int64{}}
+	for _, cart := range carts {
+		q, err := f.Quote(cart, moment)
+		if err != nil {
+			return ""
+		}
+		s.Totals[cartKey(cart)] = q.Total.Minor
 	}
 	body, err := json.Marshal(s)
 	if err != nil {
@@ -70,18 +87,17 @@ func unseal(key []byte, text string) (seen, bool) {
 	return s, json.Unmarshal(raw, &s) == nil
 }
 
-// total is what a cart came to when it was seen; ok is false when some line
-// was not shown.
-func (s seen) total(q offer.Quote) (int64, bool) {
-	var sum int64
-	for _, l := range q.Lines {
-		price, ok := s.Prices[lineKey(l.ProductID, l.Via)]
-		if !ok {
-			return 0, false
-		}
-		sum += price * int64(l.Quantity)
-	}
-	return sum, true
+// sealedFor is what a total was computed for beside the cart: a price seen
+// for one country, or with a code, proves nothing for another.
+func sealedFor(f facts.Facts) string {
+	return f.Context.Country + " " + offer.Normal(strings.Join(f.Codes, " "))
+}
+
+// total is what a cart came to when it was seen; ok is false when it was not
+// shown like that.
+func (s seen) total(f facts.Facts, cart []offer.Item) (int64, bool) {
+	total, ok := s.Totals[cartKey(cart)]
+	return total, ok && s.For == sealedFor(f)
 }
 
 func (s seen) moment() time.Time { return time.UnixMilli(s.Moment).UTC() }

@@ -4,6 +4,8 @@ import (
 	"testing"
 	"time"
 
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
 
@@ -14,39 +16,50 @@ import (
 
 var key = []byte("a key of the store, 32 bytes long")
 
-func shown(page, bump int64) offer.Quote {
-	line := func(id string, via offer.Via, minor int64) offer.Line {
-		return offer.Line{ProductID: id, Via: via, Quantity: 1, Price: money.Of(minor, "EUR")}
+var noon = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
+
+func shown(page, bump int64) facts.Facts {
+	f := facts.Facts{Store: facts.Store{Currency: "EUR"}, Products: map[string]goods.Product{}}
+	for id, minor := range map[string]int64{"ember": page, "cell": bump} {
+		f.Products[id] = goods.Product{ID: id, Name: id, Price: money.Of(minor, "EUR"), Stock: 9}
 	}
-	return offer.Quote{
-		Moment: time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC),
-		Lines:  []offer.Line{line("ember", offer.Page, page), line("cell", offer.Bump, bump)},
-	}
+	return f
+}
+
+func carts() (alone, both []offer.Item) {
+	alone = []offer.Item{{ProductID: "ember", Quantity: 1, Via: offer.Page}}
+	return alone, append(alone[:1:1], offer.Item{ProductID: "cell", Quantity: 1, Via: offer.Bump})
 }
 
 func TestWhatWasSealedIsReadBack(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		page, bump := rapid.Int64Range(0, money.Limit).Draw(t, "page"), rapid.Int64Range(0, money.Limit).Draw(t, "bump")
-		q := shown(page, bump)
-		s, ok := unseal(key, seal(key, q))
+		f := shown(page, bump)
+		alone, both := carts()
+		s, ok := unseal(key, seal(key, f, noon, alone, both))
 		require.True(t, ok)
-		total, ok := s.total(q)
+		total, ok := s.total(f, both)
 		require.True(t, ok)
 		assert.Equal(t, page+bump, total)
-		assert.Equal(t, q.Moment, s.moment())
-		q.Lines = q.Lines[:1]
-		total, _ = s.total(q)
+		assert.Equal(t, noon, s.moment())
+		total, _ = s.total(f, alone)
 		assert.Equal(t, page, total, "one seal serves the cart with and without the bump")
-		q.Lines[0].Via = offer.Upsell
-		_, ok = s.total(q)
+		_, ok = s.total(f, []offer.Item{{ProductID: "ember", Quantity: 1, Via: offer.Upsell}})
 		assert.False(t, ok, "a price shown on one way is no promise on another")
+		f.Context.Country = "US"
+		_, ok = s.total(f, alone)
+		assert.False(t, ok, "nor for another country")
+		f.Context.Country, f.Codes = "", []string{"FROST"}
+		_, ok = s.total(f, alone)
+		assert.False(t, ok, "nor with another code")
 	})
 }
 
 // A seal with any character changed, cut or added, or of another store, is not
 // one of ours.
 func TestNoOtherSealIsTaken(t *testing.T) {
-	good := seal(key, shown(5100, 700))
+	alone, both := carts()
+	good := seal(key, shown(5100, 700), noon, alone, both)
 	_, ok := unseal([]byte("the key of another store, as long"), good)
 	assert.False(t, ok)
 	rapid.Check(t, func(t *rapid.T) {

@@ -100,10 +100,10 @@ func (a *App) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, n
 func (a *App) TakeOut(ctx context.Context) error {
 	err := a.db(ctx).Exec(`WITH sold AS (
 			UPDATE order_lines l SET holds = false FROM payments p
-			WHERE l.holds AND p.id = l.payment_id AND p.state = 'charged' RETURNING l.product_id, l.quantity)
+			WHERE l.holds AND p.id = l.payment_id AND p.state = 'charged' RETURNING l.variant_id, l.quantity)
 		UPDATE variants v SET stock = stock - s.quantity, reserved = reserved - s.quantity
-		FROM (SELECT product_id, sum(quantity) AS quantity FROM sold GROUP BY product_id ORDER BY product_id) s
-		JOIN products p ON p.id = s.product_id AND p.form <> 'digital' WHERE v.product_id = s.product_id`).Error
+		FROM (SELECT variant_id, sum(quantity) AS quantity FROM sold GROUP BY variant_id ORDER BY variant_id) s
+		WHERE v.id = s.variant_id AND NOT EXISTS (SELECT FROM products p WHERE p.id = v.product_id AND p.form = 'digital')`).Error
 	if err != nil {
 		return fmt.Errorf("take sold goods out of the stock: %w", err)
 	}
@@ -112,12 +112,15 @@ func (a *App) TakeOut(ctx context.Context) error {
 
 // giveBack returns the reserved goods; the buyer may try again.
 func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
-	err := tx.Exec(`WITH back AS (UPDATE order_lines SET holds = false WHERE payment_id = ? AND holds RETURNING product_id, quantity)
+	err := tx.Exec(`WITH back AS (UPDATE order_lines SET holds = false WHERE payment_id = ? AND holds RETURNING variant_id, quantity)
 		UPDATE variants v SET reserved = reserved - b.quantity
-		FROM (SELECT product_id, sum(quantity) AS quantity FROM back GROUP BY product_id ORDER BY product_id) b
-		JOIN products p ON p.id = b.product_id AND p.form <> 'digital' WHERE v.product_id = b.product_id`, p.ID).Error
+		FROM (SELECT variant_id, sum(quantity) AS quantity FROM back GROUP BY variant_id ORDER BY variant_id) b
+		WHERE v.id = b.variant_id AND NOT EXISTS (SELECT FROM products p WHERE p.id = v.product_id AND p.form = 'digital')`, p.ID).Error
 	if err != nil {
 		return fmt.Errorf("give the goods back: %w", err)
+	}
+	if err := tx.Exec("SELECT release_uses(?)", p.ID).Error; err != nil {
+		return fmt.Errorf("give the uses of offers back: %w", err)
 	}
 	if p.Kind != "checkout" {
 		return nil

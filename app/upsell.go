@@ -2,10 +2,13 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
 
+	rules "chrysagon/core/checkout"
+	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
@@ -60,7 +63,7 @@ func (a *App) Accept(ctx context.Context, live Live, o store.Order, token string
 	if closed := a.upsellOpen(o); closed != "" {
 		return "", closed, nil
 	}
-	q, notice, err := a.upsellQuote(ctx, live, token)
+	q, f, notice, err := a.upsellQuote(ctx, live, o, token)
 	if err != nil || notice != "" {
 		return "", notice, err
 	}
@@ -74,8 +77,10 @@ func (a *App) Accept(ctx context.Context, live Live, o store.Order, token string
 		} else if said != "" {
 			return errAnswered
 		}
-		s.payment, err = a.ask(tx, o, route.UpsellAt, live.Step.ID, q, a.Now())
-		return err
+		if s.payment, err = a.ask(tx, o, route.UpsellAt, live.Step.ID, q, a.Now()); err != nil {
+			return err
+		}
+		return noteUses(tx, s, f.Offers, "", q)
 	})
 	if err == nil {
 		err = a.reserve(ctx, s)
@@ -83,7 +88,7 @@ func (a *App) Accept(ctx context.Context, live Live, o store.Order, token string
 	var gone soldOut
 	switch {
 	case errors.As(err, &gone):
-		return "", fmt.Sprintf("Somebody else has just bought the last %s. Nothing more was charged.", gone.name), nil
+		return "", gone.said() + " Nothing more was charged.", nil
 	case errors.Is(err, errAnswered), isDuplicate(err):
 		next, err = a.afterUpsell(ctx, live, o)
 		return next, "", err
@@ -136,10 +141,10 @@ func (a *App) afterUpsell(ctx context.Context, live Live, o store.Order) (string
 
 // upsellQuote prices what a page's answer adds, and holds it against what the
 // buyer saw.
-func (a *App) upsellQuote(ctx context.Context, live Live, token string) (offer.Quote, string, error) {
-	f, err := a.Facts(ctx, a.Render.Registry.Schema().Names(live.Page.Manuscript))
+func (a *App) upsellQuote(ctx context.Context, live Live, o store.Order, token string) (offer.Quote, facts.Facts, string, error) {
+	f, err := a.FactsFor(ctx, a.Render.Registry.Schema().Names(live.Page.Manuscript), a.UpsellBuyer(o))
 	if err != nil {
-		return offer.Quote{}, "", err
+		return offer.Quote{}, f, "", err
 	}
 	product := ""
 	live.Page.Manuscript.Walk(func(_ manuscript.Band, p manuscript.Piece) {
@@ -148,22 +153,30 @@ func (a *App) upsellQuote(ctx context.Context, live Live, token string) (offer.Q
 		}
 	})
 	if _, ok := f.Products[product]; !ok {
-		return offer.Quote{}, "", refuse(ErrNotFound, "There is nothing to add on this page.")
+		return offer.Quote{}, f, "", refuse(ErrNotFound, "There is nothing to add on this page.")
 	}
-	q, err := f.Quote([]offer.Item{{ProductID: product, Quantity: 1, Via: offer.Upsell}}, a.Now())
+	cart := []offer.Item{{ProductID: product, Quantity: 1, Via: offer.Upsell}}
+	q, err := f.Quote(cart, a.Now())
 	if err != nil {
-		return q, "", err
+		return q, f, "", err
 	}
 	key, err := a.sealKey(ctx)
 	if err != nil {
-		return q, "", err
+		return q, f, "", err
 	}
 	s, ok := unseal(key, token)
-	total, shown := s.total(q)
+	total, shown := s.total(f, cart)
 	if !ok || !shown || q.Total.Minor > total {
-		return q, fmt.Sprintf("The price is now %s. Nothing more was charged. Press yes again if you agree.", q.Total), nil
+		return q, f, fmt.Sprintf("The price is now %s. Nothing more was charged. Press yes again if you agree.", q.Total), nil
 	}
-	return q, "", nil
+	return q, f, "", nil
+}
+
+// UpsellBuyer is what an order says of its buyer.
+func (a *App) UpsellBuyer(o store.Order) Buyer {
+	place := map[string]string{}
+	_ = json.Unmarshal(o.Address, &place) // an order without an address goes to the store's own country
+	return Buyer{Joined: true, Visitor: o.Visitor, Email: o.Email, Country: rules.CountryCode(place["country"])}
 }
 
 // lockOrder makes two answers to one order wait for each other.

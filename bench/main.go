@@ -52,6 +52,9 @@ func run(ctx context.Context) error {
 		quotes()
 	}
 	err = errors.Join(pages(listener.Addr().String(), srv.App.Origins.Shop), orders(ctx, listener.Addr().String(), srv.App.Origins, admin))
+	if os.Getenv("BENCH_QUICK") == "" && err == nil {
+		err = goodsMany(ctx, srv.App)
+	}
 	stop()
 	return errors.Join(err, <-done, coldStart())
 }

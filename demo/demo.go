@@ -52,7 +52,7 @@ func Load(ctx context.Context, s *store.Store, now time.Time) error {
 		return err
 	}
 	return s.In(ctx, func(tx *gorm.DB) error {
-		for _, step := range []func(*gorm.DB, time.Time) error{shop, shelf, goods, offers, campaign, past} {
+		for _, step := range []func(*gorm.DB, time.Time) error{shop, shelf, goods, tables, offers, shelves, campaign, year, past} {
 			if err := step(tx, now); err != nil {
 				return fmt.Errorf("load the demo store: %w", err)
 			}
@@ -83,11 +83,13 @@ func shop(tx *gorm.DB, now time.Time) error {
 	key := make([]byte, 32)
 	_, _ = rand.Read(key) // never fails: crypto/rand ends the program instead
 	err := tx.Create(&store.Shop{
+		Country: "PT", Countries: store.StringList{"PT", "ES"}, TaxIncluded: true, FloorPercent: decimal.NewFromInt(15), Struck: store.JSON("{}"),
+		HandlingDays: 1, TransitDays: 3, LedgerKeptAt: &now, CalendarKey: app.NewSecret(),
 		ID: 1, Name: "Gustwell Kiteworks", Currency: "EUR", Zone: zone, GraceSeconds: 600, SealKey: key, ChangedAt: now,
 		LegalName: "Gustwell Kiteworks, owner Marta Venn", LegalAddress: "4 Sailmakers’ Row, Gustwell",
 		ContactEmail: "hello@gustwell.example",
 		Privacy:      "We keep your name, email and address with your order, because the law asks us to keep orders for ten years, and use them for nothing else. A cookie joins your order to your browser. Your card number never reaches us: it goes straight to the till that charges it. Write to us to see what we keep, or to have mended what is wrong.",
-		Terms:        "Prices include tax and delivery. You may send anything back within 30 days for any reason and get your money back, delivery included. We mend what we sell, free, for as long as you fly it.",
+		Terms:        "Prices include tax. You may send anything back within 30 days for any reason and get your money back, delivery included. We mend what we sell, free, for as long as you fly it.",
 	}).Error
 	if err != nil {
 		return err
@@ -113,47 +115,6 @@ func shelf(tx *gorm.DB, _ time.Time) error {
 		}
 	}
 	return nil
-}
-
-func goods(tx *gorm.DB, _ time.Time) error {
-	for _, g := range []struct {
-		id, sku, name, form, picture string
-		price                        int64
-		stock                        int
-	}{
-		{"ember", "GK-EMB-180", "Ember 180, with lantern and line", "physical", "ember", 6800, 240},
-		{"quiver", "GK-BAG-3", "Quiver bag for three kites", "physical", "bag", 3400, 180},
-		{"lantern-cell", "GK-CEL-1", "Spare lantern cell", "physical", "", 900, 400},
-		{"gull", "GK-GUL-90", "Gull 90, single line", "physical", "dunes", 2900, 65},
-		{"line-30", "GK-LIN-30", "Line on a reel, 30 m", "physical", "", 1400, 120},
-		{"plans", "GK-PLN-7", "Seven kite plans to print", "digital", "", 1200, 0},
-	} {
-		p := store.Product{ID: g.id, Name: g.name, Form: g.form}
-		if g.picture != "" {
-			p.PictureID = &g.picture
-		}
-		if err := tx.Create(&p).Error; err != nil {
-			return err
-		}
-		v := store.Variant{ID: g.id, ProductID: g.id, SKU: g.sku, PriceMinor: g.price, Stock: g.stock}
-		if err := tx.Create(&v).Error; err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-func offers(tx *gorm.DB, now time.Time) error {
-	if err := tx.Create(&store.Deadline{ID: fridayID, Name: "Lantern Friday", At: friday(now), Zone: zone}).Error; err != nil {
-		return err
-	}
-	began, end := now.AddDate(0, 0, -3).Truncate(24*time.Hour), fridayID
-	list := []store.Offer{
-		{ID: "lantern-week", Name: "Lantern week", Kind: "percent_off", Percent: decimal.NewFromInt(25), ProductID: "ember", StartsAt: &began, DeadlineID: &end, CreatedAt: began},
-		{ID: "cell-with-kite", Name: "Cell with a kite", Kind: "amount_off", AmountMinor: 200, ProductID: "lantern-cell", OnlyVia: "bump", CreatedAt: began.Add(time.Hour)},
-		{ID: "bag-with-order", Name: "Bag with the order", Kind: "percent_off", Percent: decimal.NewFromInt(30), ProductID: "quiver", OnlyVia: "upsell", CreatedAt: began.Add(2 * time.Hour)},
-	}
-	return tx.Create(&list).Error
 }
 
 func campaign(tx *gorm.DB, now time.Time) error {

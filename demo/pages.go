@@ -92,6 +92,11 @@ func thankYou() page {
 					piece("t-receipt", "receipt", m.Fields{"help": "No mail after ten minutes? Look in your spam folder for our name."})),
 				col(5, piece("t-pic", "picture", m.Fields{"picture": "dunes", "shape": "framed"})),
 			}},
+			{ID: "t-more", Name: "For light wind", Beat: m.Desire, Tone: m.Paper, Columns: []m.Column{
+				col(1,
+					piece("t-more-head", "heading", m.Fields{"text": "For days with hardly any wind"}),
+					piece("t-more-shelf", "shelf", m.Fields{"shelf": "light-wind", "show": "4"})),
+			}},
 			legal("t-legal"),
 		}},
 	}

@@ -101,7 +101,7 @@ func pastPayment(tx *gorm.DB, orderID, kind string, at time.Time, list []pastLin
 			return fmt.Errorf("write a line's trail: %w", err)
 		}
 		lines[i] = store.OrderLine{
-			PaymentID: p.ID, Position: i, OrderID: orderID, ProductID: l.product, Name: l.name, Via: l.via, Quantity: 1,
+			PaymentID: p.ID, Position: i, OrderID: orderID, VariantID: l.product, Name: l.name, Via: l.via, Quantity: 1,
 			ListMinor: l.list, PriceMinor: l.price, Trail: trail, // Holds is false: long taken out
 		}
 	}

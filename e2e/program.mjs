@@ -64,7 +64,7 @@ export async function start() {
     letterbox: (path) => at('letterbox.localhost', path),
     async open(options) {
       const context = await browser.newContext({ reducedMotion: 'reduce', ...options })
-      context.setDefaultTimeout(15_000)
+      context.setDefaultTimeout(30_000) // a bound for a busy machine, nothing is measured by it
       const page = await context.newPage()
       page.troubles = []
       page.on('pageerror', (e) => page.troubles.push(e.message))
@@ -83,6 +83,8 @@ export async function start() {
       await browser.close()
       program.child.kill('SIGTERM')
       await program.ended
+      // What went wrong inside is told with the test that met it.
+      for (const line of program.said().split('\n')) if (/level=(ERROR|WARN)|panic/.test(line)) console.error(line)
       const reset = run('reset', env)
       await reset.ended
       await rm(data, { recursive: true, force: true })

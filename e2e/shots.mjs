@@ -12,11 +12,6 @@ const drawn = (page) => page.evaluate(async () => {
 })
 
 try {
-  const door = await program.open({ viewport: desktop })
-  await door.goto(program.studio('/sign-in'))
-  await drawn(door)
-  await shoot(door, 'sign-in')
-
   const visitor = await program.open({ viewport: phone })
   await visitor.goto(program.shop('/night-flight'))
   await visitor.waitForFunction(() => document.querySelector('[data-timer] b').textContent !== '–')
@@ -67,12 +62,17 @@ try {
   await page.click('text=Publish…')
   await page.waitForSelector('#panel[open] h3')
   await shoot(page, 'publish')
-  for (const place of ['offers', 'results']) {
-    await page.goto(program.studio(`/${place}`))
+  for (const [place, path] of [['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season']]) {
+    await page.goto(program.studio(path))
     await page.waitForLoadState('domcontentloaded')
     await drawn(page)
     await shoot(page, place)
   }
+  await page.goto(program.studio('/goods'))
+  await page.setInputFiles('[data-import]', { name: 'spring.csv', mimeType: 'text/csv', buffer: Buffer.from('SKU;Name;Preis;Stock\nGK-SKY;Skylark, pocket kite;39,90;12\nGK-HER;Heron 150;fifty;3\nGK-TER-60;Tern 60, pocket kite;21,00;88\n') })
+  await page.waitForSelector('.faults')
+  await drawn(page)
+  await shoot(page, 'import')
   await page.goto(program.till('/'))
   await drawn(page)
   await shoot(page, 'till')

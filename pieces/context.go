@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
@@ -25,6 +26,9 @@ type Form struct {
 	Again  string // token of an order this visitor already placed here
 }
 
+// Sealer signs what carts come to by these facts at a moment.
+type Sealer func(f facts.Facts, moment time.Time, carts ...[]offer.Item) string
+
 // Context is what a page is drawn from, beside its manuscript.
 type Context struct {
 	Facts  facts.Facts
@@ -33,8 +37,11 @@ type Context struct {
 	Form   Form
 	Proof  bool                       // drawn in the studio: nothing may be sent from it
 	Icon   func(string) template.HTML // inline SVG of a shipped icon
-	Seal   func(offer.Quote) string   // signs what a visitor is shown
+	Seal   Sealer                     // signs what a visitor is shown
 	until  time.Time
+	own    bool
+	closed string
+	lead   string
 }
 
 // Holds notes that what was drawn changes by itself at that moment.
@@ -42,6 +49,70 @@ func (c *Context) Holds(until time.Time) {
 	if until.After(c.Moment) && (c.until.IsZero() || until.Before(c.until)) {
 		c.until = until
 	}
+}
+
+// Deadline is a deadline as it stands for whom the page is drawn, and notes
+// until when that holds.
+func (c *Context) Deadline(id string) (deadline.Instance, bool) {
+	d, ok := c.Facts.Deadline(id, c.Moment)
+	if ok {
+		c.Holds(d.Next(c.Moment))
+		c.own = c.own || d.Personal
+	}
+	return d, ok
+}
+
+// Enter begins to draw a band and tells whether it is shown: what happens to it
+// at its deadline is decided here.
+func (c *Context) Enter(b manuscript.Band) bool {
+	c.closed = ""
+	if b.Deadline == "" || b.AtZero == manuscript.Stays {
+		return true
+	}
+	d, ok := c.Deadline(b.Deadline)
+	if !ok {
+		return true
+	}
+	passed := d.Passed(c.Moment)
+	switch b.AtZero {
+	case manuscript.Hides:
+		return !passed
+	case manuscript.Appears:
+		return passed
+	case manuscript.Closes:
+		if passed {
+			c.closed = "Orders closed on " + d.Written() + "."
+		}
+	case manuscript.Leads:
+		if passed && c.lead == "" {
+			c.lead = b.LeadTo
+		}
+	case manuscript.Stays:
+	}
+	return true
+}
+
+// Closed says why the band that is being drawn takes no orders, or "".
+func (c *Context) Closed() string { return c.closed }
+
+// Lead is the ID of the page to which this one leads since a deadline, or "".
+func (c *Context) Lead() string { return c.lead }
+
+// Personal tells whether something drawn differs from visitor to visitor, so
+// that the page must not be kept for others.
+func (c *Context) Personal() bool {
+	for _, id := range c.Facts.Bound {
+		if d, ok := c.Facts.Deadlines[id]; ok && d.Personal() {
+			return true
+		}
+	}
+	return c.own
+}
+
+// Show prices a cart and marks it with the former prices that are proved.
+func (c *Context) Show(items ...offer.Item) (facts.Shown, error) {
+	q, err := c.Quote(items...)
+	return c.Facts.Show(q), err
 }
 
 // Until is the earliest moment at which anything drawn changes by itself; zero

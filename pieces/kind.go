@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"html/template"
 
+	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 )
 
@@ -102,4 +103,6 @@ func (r *Registry) View(name string) *template.Template { return r.views[name] }
 // funcs are what every view may call: no arithmetic, only writing.
 var funcs = template.FuncMap{
 	"lines": Lines,
+	"sums":  facts.Sums,
+	"nudge": facts.Nudge,
 }

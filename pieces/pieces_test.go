@@ -7,6 +7,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
+	"chrysagon/core/ledger"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -34,8 +35,9 @@ func context(moment time.Time) *pieces.Context {
 			"cell":  {ID: "cell", Name: "Lantern cell", Price: money.Of(900, "EUR"), Stock: 0, Form: goods.Physical},
 			"plans": {ID: "plans", Name: "Kite plans", Price: money.Of(1200, "EUR"), Form: goods.Digital},
 		},
+		Ledgers:   map[string][]ledger.Entry{"ember": {{Since: noon.AddDate(-1, 0, 0), Price: 6800}, {Since: noon.AddDate(0, 0, -1), Price: 5100}, {Since: end, Price: 6800}}},
 		Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", Name: "Friday", At: end, Zone: "UTC"}},
-		Offers:    []offer.Offer{{ID: "week", Name: "Lantern week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Ends: end}},
+		Offers:    []offer.Offer{{ID: "week", Name: "Lantern week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Conditions: offer.Conditions{Ends: end}}},
 	}}
 }
 
@@ -51,6 +53,9 @@ func TestThePriceTellsWhereItComesFrom(t *testing.T) {
 	p := m.Piece{Kind: "price", Fields: m.Fields{"product": "ember"}}
 	assert.Equal(t, "Price of Ember 180 €68.00 €51.00 — saves €17.00, 25%, by Lantern week until Fri 27 Nov, 12:00", words(price.Kind.Tell(context(noon), p)))
 	assert.Equal(t, "Price of Ember 180 €68.00, no offer holds", words(price.Kind.Tell(context(end), p)))
+	unproved := context(noon)
+	unproved.Facts.Ledgers = nil
+	assert.Contains(t, words(price.Kind.Tell(unproved, p)), "€51.00 — no former price is shown: Nothing is recorded")
 	none := price.Kind.Tell(context(noon), m.Piece{Kind: "price", Fields: m.Fields{"product": "gone"}})
 	assert.True(t, none.Trouble)
 	assert.Nil(t, price.Kind.View(context(noon), m.Piece{Fields: m.Fields{}}), "a visitor sees nothing rather than a wrong price")
@@ -114,7 +119,7 @@ func TestArrangementsMakeValidBands(t *testing.T) {
 		page.Bands = append(page.Bands, a.Band(registry.Schema(), id), a.Band(registry.Schema(), id))
 	}
 	require.NoError(t, registry.Schema().Validate(page))
-	perks := page.Bands[6].Columns[0].Pieces[1]
+	perks := page.Bands[8].Columns[0].Pieces[1]
 	assert.Len(t, perks.Fields.List("items"), 3, "three perks to fill in")
 	opening := page.Bands[0].Columns[0].Pieces[0]
 	assert.Equal(t, "1", opening.Fields.Text("level"), "an opening's heading is the page's headline")

@@ -42,21 +42,23 @@ type Input struct {
 	Place       pieces.Place
 	Form        pieces.Form
 	Proof       bool
-	Seal        func(offer.Quote) string // nil: nothing is signed
+	Seal        pieces.Sealer // nil: nothing is signed
 }
 
 // Result is a drawn page.
 type Result struct {
-	HTML  []byte
-	Until time.Time // earliest moment at which the page changes by itself; zero: never
-	Style string    // base64 SHA-256 of the inlined style, for the page's CSP
+	HTML     []byte
+	Until    time.Time // earliest moment at which the page changes by itself; zero: never
+	Personal bool      // it differs from visitor to visitor, and must not be kept for others
+	Lead     string    // ID of the page to which this one leads since a deadline; empty: it is shown
+	Style    string    // base64 SHA-256 of the inlined style, for the page's CSP
 }
 
 // Context makes what pieces are drawn from.
 func (r *Renderer) Context(in Input) *pieces.Context {
 	seal := in.Seal
 	if seal == nil {
-		seal = func(offer.Quote) string { return "" }
+		seal = func(facts.Facts, time.Time, ...[]offer.Item) string { return "" }
 	}
 	return &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
@@ -76,19 +78,22 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	var out bytes.Buffer
 	err = r.frame.Execute(&out, map[string]any{
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
-		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof,
+		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(),
 		"Fonts": []string{r.Assets.Path("fraunces.woff2"), r.Assets.Path("figtree.woff2")},
 	})
 	if err != nil {
 		return Result{}, fmt.Errorf("draw the page's frame: %w", err)
 	}
-	return Result{HTML: out.Bytes(), Until: c.Until(), Style: base64.StdEncoding.EncodeToString(sum[:])}, nil
+	return Result{HTML: out.Bytes(), Until: c.Until(), Personal: c.Personal(), Lead: c.Lead(), Style: base64.StdEncoding.EncodeToString(sum[:])}, nil
 }
 
 // Body draws the bands of a page.
 func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML, error) {
 	var out strings.Builder
 	for _, band := range page.Bands {
+		if !c.Enter(band) {
+			continue
+		}
 		var columns []string
 		drawn := false
 		for _, column := range band.Columns {
@@ -106,14 +111,26 @@ func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML,
 		if slices.ContainsFunc(band.Columns, hasLegal) {
 			tag = "footer"
 		}
-		fmt.Fprintf(&out, `<%s class="band %s" id="band-%s" data-band="%s"><div class="in%s">`,
-			tag, band.Tone, esc(band.ID), esc(band.ID), columnsClass(band))
+		fmt.Fprintf(&out, `<%s class="band %s" id="band-%s" data-band="%s"%s><div class="in%s">`,
+			tag, band.Tone, esc(band.ID), esc(band.ID), zeroAt(c, band), columnsClass(band))
 		for _, inner := range columns {
 			out.WriteString("<div>" + inner + "</div>")
 		}
 		out.WriteString("</div></" + tag + ">\n")
 	}
 	return template.HTML(out.String()), nil //nolint:gosec // every text in it went through html/template or esc
+}
+
+// zeroAt marks a band with the moment at which something happens to it.
+func zeroAt(c *pieces.Context, b manuscript.Band) string {
+	if b.Deadline == "" || b.AtZero == manuscript.Stays {
+		return ""
+	}
+	d, ok := c.Deadline(b.Deadline)
+	if !ok || d.Passed(c.Moment) {
+		return ""
+	}
+	return fmt.Sprintf(` data-zero="%d"`, d.At.UnixMilli())
 }
 
 func hasLegal(c manuscript.Column) bool {
@@ -153,7 +170,7 @@ func (r *Renderer) Piece(out *bytes.Buffer, c *pieces.Context, p manuscript.Piec
 }
 
 // Totals draws the sums of a checkout by themselves.
-func (r *Renderer) Totals(q offer.Quote) (string, error) {
+func (r *Renderer) Totals(q facts.Shown) (string, error) {
 	var out strings.Builder
 	view := r.Registry.View("checkout")
 	if view == nil {
@@ -212,7 +229,7 @@ func columnsName(b manuscript.Band) string {
 func esc(s string) string { return template.HTMLEscapeString(s) }
 
 const frame = `<!doctype html>
-<html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
+<html lang="en"{{if .Personal}} data-personal{{end}}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>{{.Title}}</title>{{if .Description}}<meta name="description" content="{{.Description}}">{{end}}
 <link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
 <style>{{.Style}}</style>{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}

@@ -63,6 +63,8 @@ func fill(kind m.Kind, fields m.Fields) {
 			if fields[f.Name] == "" {
 				fields[f.Name] = "ember"
 			}
+		case m.Shelf:
+			fields[f.Name] = "stood"
 		case m.Deadline:
 			fields[f.Name] = "friday"
 		case m.Picture:
@@ -84,7 +86,8 @@ func world() facts.Facts {
 		},
 		Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", Name: "Friday", At: end, Zone: "Europe/Lisbon"}},
 		Pictures:  map[string]facts.Picture{"ember": {ID: "ember", Alt: `A "kite"`, Path: "/pictures/x.svg", Width: 4, Height: 3}},
-		Offers:    []offer.Offer{{ID: "week", Name: "Week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Starts: noon.Add(-time.Hour), Ends: end}},
+		Shelves:   map[string]facts.Shelf{"stood": {ID: "stood", Name: "Stood long", Goods: []string{"ember", "cell"}}},
+		Offers:    []offer.Offer{{ID: "week", Name: "Week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Conditions: offer.Conditions{Starts: noon.Add(-time.Hour), Ends: end}}},
 	}
 }
 

@@ -22,6 +22,13 @@ func typed(c fiber.Ctx) map[string]string {
 	return values
 }
 
+// typed reads a checkout's form, with what the browser says of its zone.
+func (s *Front) typed(c fiber.Ctx) map[string]string {
+	values := typed(c)
+	values["zone"] = zoneOf(c)
+	return values
+}
+
 // news is what the checkout's script is told.
 type news struct {
 	Go     string            `json:"go,omitempty"`
@@ -31,10 +38,11 @@ type news struct {
 	Total  string            `json:"total,omitempty"`
 	Seen   string            `json:"seen,omitempty"`
 	Again  string            `json:"again,omitempty"`
+	Code   *string           `json:"code,omitempty"`
 }
 
 func (s *Front) news(o app.PayOutcome) (news, error) {
-	n := news{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again}
+	n := news{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again, Code: o.Code}
 	if o.Go == "" && (o.Notice != "" || o.Errors != nil) {
 		n.Notice = &o.Notice
 	}
@@ -54,7 +62,7 @@ func (s *Front) quote(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	outcome, err := s.App.Quote(c, live, typed(c)["bump"] != "")
+	outcome, err := s.App.Quote(c, app.PayInput{Live: live, Visitor: s.visitor(c), Values: s.typed(c)})
 	if err != nil {
 		return err
 	}
@@ -71,12 +79,13 @@ func (s *Front) fields(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	co, err := s.App.Checkout(c, live)
+	values := s.typed(c)
+	co, err := s.App.Checkout(c, live, app.BuyerOf(s.visitor(c), values))
 	if err != nil {
 		return err
 	}
 	sent := co.Sale.Sent()
-	return c.JSON(map[string]any{"errors": rules.Faults(rules.Clean(typed(c), sent), sent)})
+	return c.JSON(map[string]any{"errors": rules.Faults(rules.Clean(values, sent, co.To()), sent, co.To())})
 }
 
 // pay takes an order, for the script as JSON and without script as a page.
@@ -85,7 +94,10 @@ func (s *Front) pay(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	values := typed(c)
+	values := s.typed(c)
+	if values["requote"] != "" { // without script: show what the code comes to
+		return s.private(c, http.StatusOK, live, nil, pieces.Form{Values: values})
+	}
 	outcome, err := s.App.Pay(c, app.PayInput{Live: live, Visitor: s.visitor(c), Values: values})
 	if err != nil {
 		return err

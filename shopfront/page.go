@@ -3,6 +3,8 @@ package shopfront
 import (
 	"bytes"
 	"errors"
+	"net/url"
+	"time"
 
 	"chrysagon/app"
 	"chrysagon/core/order"
@@ -19,7 +21,8 @@ import (
 // drawn for its buyer where it belongs to an order.
 func (s *Front) page(c fiber.Ctx) error {
 	address := c.Params("address")
-	if e := s.cache.get(address, s.App.Clock()); e != nil {
+	via := c.Query("via") // a link of its own may have offers of its own
+	if e := s.cache.get(address, s.App.Clock()); e != nil && via == "" {
 		return s.send(c, e)
 	}
 	generation := s.cache.generation.Load()
@@ -30,9 +33,16 @@ func (s *Front) page(c fiber.Ctx) error {
 	if live.Step.Kind != route.Sales {
 		return s.orderPage(c, live)
 	}
-	drawn, err := s.draw(c, live, nil, pieces.Form{})
+	drawn, err := s.draw(c, live, nil, pieces.Form{}, app.Buyer{})
 	if err != nil {
 		return err
+	}
+	if drawn.Lead != "" {
+		return s.leadOn(c, live, drawn.Lead)
+	}
+	if drawn.Personal || via != "" {
+		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
+		return s.private(c, fiber.StatusOK, live, nil, pieces.Form{Values: map[string]string{"link": via}})
 	}
 	e := newEntry(drawn.HTML)
 	e.headers, e.until, e.step, e.edition = keptHeaders(s.pagePolicy(drawn.Style)), drawn.Until, live.Step.ID, live.Edition.ID
@@ -92,9 +102,31 @@ func (s *Front) pagePolicy(style string) string {
 		o.Till + "; form-action 'self' " + o.Till + "; base-uri 'none'; frame-ancestors 'none'"
 }
 
-// draw draws a live page as of now.
-func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.Form) (render.Result, error) {
-	f, err := s.App.Facts(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript))
+// leadOn leads to another page since a deadline, within the shop.
+func (s *Front) leadOn(c fiber.Ctx, live app.Live, pageID string) error {
+	to, ok := live.Edition.Page(pageID)
+	if !ok || to.Address == live.Page.Address {
+		return s.say(c, fiber.StatusGone, "This has ended", "What stood on this page has ended.", "")
+	}
+	return seeOther(c, "/"+to.Address)
+}
+
+// zoneOf is what the browser says of its time zone, or "".
+func zoneOf(c fiber.Ctx) string {
+	name, err := url.QueryUnescape(c.Cookies("zone"))
+	if err != nil || len(name) > 60 {
+		return ""
+	}
+	if _, err := time.LoadLocation(name); err != nil || name == "Local" {
+		return ""
+	}
+	return name
+}
+
+// draw draws a live page as of now, for whom something may be known.
+func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.Form, who app.Buyer) (render.Result, error) {
+	who.Step = live.Step.ID
+	f, err := s.App.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
 		return render.Result{}, err
 	}
@@ -116,7 +148,12 @@ func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.For
 
 // private sends a page that is drawn for one visitor.
 func (s *Front) private(c fiber.Ctx, status int, live app.Live, o *store.Order, form pieces.Form) error {
-	drawn, err := s.draw(c, live, o, form)
+	who := app.BuyerOf(s.visitor(c), form.Values)
+	if o != nil {
+		who = s.App.UpsellBuyer(*o)
+	}
+	who.Zone = zoneOf(c)
+	drawn, err := s.draw(c, live, o, form, who)
 	if err != nil {
 		return err
 	}

@@ -8,6 +8,7 @@ import (
 	"embed"
 	"errors"
 	"html/template"
+	"mime"
 	"strconv"
 	"strings"
 	"time"
@@ -49,6 +50,7 @@ func (s *Front) Handler() *fiber.App {
 	f.Post("/hooks/till", s.hook)
 	f.Get("/orders/:token", s.order)
 	f.Get("/orders/:token/card", s.card)
+	f.Get("/orders/:token/file/:variant", s.download)
 	f.Get("/:address/checkout", func(c fiber.Ctx) error { return seeOther(c, "/"+c.Params("address")+"#checkout") })
 	f.Post("/:address/checkout", forms, s.sameSite, s.pay)
 	f.Post("/:address/checkout/fields", forms, s.sameSite, s.fields)
@@ -126,9 +128,32 @@ func (s *Front) home(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusFound).To("/" + address)
 }
 
+// widthOf is the width at which a picture is wanted; 0: none is named.
+func widthOf(c fiber.Ctx) int {
+	w, _ := strconv.Atoi(c.Query("w"))
+	return w
+}
+
+// download hands a digital product to the browser that paid for it.
+func (s *Front) download(c fiber.Ctx) error {
+	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
+	if err != nil {
+		return err
+	}
+	f, err := s.App.Download(c, o, strings.Clone(c.Params("variant")))
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": f.Name}))
+	c.Set("Content-Type", "application/octet-stream")
+	c.Set("X-Content-Type-Options", "nosniff")
+	c.Set("Cache-Control", "no-store")
+	return c.Send(f.Bytes)
+}
+
 func (s *Front) picture(c fiber.Ctx) error {
 	hash, _, _ := strings.Cut(c.Params("file"), ".")
-	pic, err := s.App.Picture(c, hash)
+	pic, err := s.App.PictureAt(c, hash, widthOf(c))
 	if err != nil {
 		return err
 	}

@@ -26,6 +26,15 @@ type Shop struct {
 	Terms        string
 	SealKey      []byte
 	ChangedAt    time.Time
+	Country      string
+	Countries    StringList `gorm:"type:text[]"`
+	TaxIncluded  bool
+	FloorPercent decimal.Decimal
+	Struck       JSON `gorm:"type:jsonb;default:'{}'"`
+	LedgerKeptAt *time.Time
+	HandlingDays int
+	TransitDays  int
+	CalendarKey  string
 }
 
 // TableName is store.
@@ -49,39 +58,131 @@ type Session struct {
 
 // Picture is one picture of the store's shelf.
 type Picture struct {
-	ID     string `gorm:"primaryKey"`
-	Name   string
-	Alt    string
-	Mime   string
-	Width  int
-	Height int
-	Hash   string
-	Bytes  []byte
+	ID      string `gorm:"primaryKey"`
+	Name    string
+	Alt     string
+	Mime    string
+	Width   int
+	Height  int
+	Hash    string
+	Bytes   []byte
+	AddedAt time.Time
 }
 
-// Product is one thing that can be bought.
+// PictureSize is a picture at one of the widths that pages need.
+type PictureSize struct {
+	PictureID string `gorm:"primaryKey"`
+	Width     int    `gorm:"primaryKey"`
+	Mime      string
+	Bytes     []byte
+}
+
+// Product is what its variants have in common.
 type Product struct {
+	ID         string `gorm:"primaryKey"`
+	Name       string
+	Form       string
+	PictureID  *string
+	Category   string
+	Tags       StringList `gorm:"type:text[]"`
+	TaxClass   string
+	Perishable bool
+	AddedAt    time.Time
+}
+
+// Variant is what is sold.
+type Variant struct {
+	ID          string `gorm:"primaryKey"`
+	ProductID   string
+	SKU         string `gorm:"column:sku"`
+	PriceMinor  int64
+	Stock       int
+	Reserved    int
+	Label       string
+	CostMinor   *int64
+	WeightGrams int
+	Condition   string
+	ReceivedAt  *time.Time
+	Attributes  JSON  `gorm:"type:jsonb"`
+	NowMinor    int64 // what everybody is asked now
+}
+
+// Attribute declares a property that goods can have.
+type Attribute struct {
+	Name  string `gorm:"primaryKey"`
+	Label string
+	Type  string
+	Unit  string
+}
+
+// ProductPicture is one of a product's pictures.
+type ProductPicture struct {
+	ProductID string `gorm:"primaryKey"`
+	PictureID string `gorm:"primaryKey"`
+	Position  int
+}
+
+// File is what a buyer of a digital product downloads.
+type File struct {
+	ProductID string `gorm:"primaryKey"`
+	Name      string
+	Bytes     []byte
+}
+
+// Shelf is goods shown together.
+type Shelf struct {
+	ID    string `gorm:"primaryKey"`
+	Name  string
+	Shelf JSON `gorm:"type:jsonb"`
+}
+
+// TableName is shelves.
+func (Shelf) TableName() string { return "shelves" }
+
+// GoodsGroup is a shelf with a picture, for a card that leads to it.
+type GoodsGroup struct {
 	ID        string `gorm:"primaryKey"`
 	Name      string
-	Form      string
 	PictureID *string
+	ShelfID   string
 }
 
-// Variant carries a product's price and stock.
-type Variant struct {
-	ID         string `gorm:"primaryKey"`
-	ProductID  string
-	SKU        string `gorm:"column:sku"`
-	PriceMinor int64
-	Stock      int
-	Reserved   int
+// Batch is a change of many goods at once.
+type Batch struct {
+	ID       string `gorm:"primaryKey"`
+	At       time.Time
+	UserID   *string
+	What     string
+	Added    int
+	Changed  int
+	UndoneAt *time.Time
 }
 
-// LedgerEntry is one price a variant has had.
+// BatchRow is what one of the goods was before a batch.
+type BatchRow struct {
+	BatchID    string `gorm:"primaryKey"`
+	VariantID  string `gorm:"primaryKey"`
+	Before     JSON   `gorm:"type:jsonb"`
+	StockAfter *int
+}
+
+// Import is a file of goods that was handed in.
+type Import struct {
+	ID      string `gorm:"primaryKey"`
+	At      time.Time
+	UserID  *string
+	Name    string
+	Raw     []byte
+	BatchID *string
+}
+
+// LedgerEntry is one price that everybody was asked, and the list price then.
 type LedgerEntry struct {
 	VariantID  string    `gorm:"primaryKey"`
 	Since      time.Time `gorm:"primaryKey"`
 	PriceMinor int64
+	ListMinor  int64
+	Why        string
 }
 
 // TableName is price_ledger.
@@ -91,22 +192,100 @@ func (LedgerEntry) TableName() string { return "price_ledger" }
 type Deadline struct {
 	ID   string `gorm:"primaryKey"`
 	Name string
-	At   time.Time
+	At   *time.Time // of a fixed one
 	Zone string
+
+	Kind         string
+	Day          string
+	StartsLocal  string
+	Rule         string
+	RunsSeconds  int64
+	SpanSeconds  int64
+	GraceSeconds int
 }
 
-// Offer reduces the price of one product.
+// Sighting is a visitor's first sight of a deadline.
+type Sighting struct {
+	Visitor    string `gorm:"primaryKey"`
+	DeadlineID string `gorm:"primaryKey"`
+	FirstSeen  time.Time
+	Email      string
+}
+
+// Offer changes what a buyer pays.
 type Offer struct {
 	ID          string `gorm:"primaryKey"`
 	Name        string
 	Kind        string
 	Percent     decimal.Decimal
 	AmountMinor int64
-	ProductID   string
 	OnlyVia     string
 	StartsAt    *time.Time
 	DeadlineID  *string
 	CreatedAt   time.Time
+	Class       string
+	General     bool
+	ShelfID     *string
+	Detail      JSON `gorm:"type:jsonb;default:'{}'"`
+	NeedsCode   bool
+	MaxUses     int
+	MaxUsesEach int
+	Used        int
+	EndedAt     *time.Time
+}
+
+// OfferGoods names one of the goods that an offer is on.
+type OfferGoods struct {
+	OfferID   string `gorm:"primaryKey"`
+	VariantID string `gorm:"primaryKey"`
+}
+
+// TableName is offer_goods.
+func (OfferGoods) TableName() string { return "offer_goods" }
+
+// Code is one code of an offer.
+type Code struct {
+	Normal  string `gorm:"primaryKey"`
+	Code    string
+	OfferID string
+	MaxUses int
+	Used    int
+}
+
+// OfferUse is a payment's use of a limited offer.
+type OfferUse struct {
+	PaymentID string `gorm:"primaryKey"`
+	OfferID   string `gorm:"primaryKey"`
+	Code      string
+	Email     string
+	Held      bool
+}
+
+// TaxRate is what a place takes of one class of goods.
+type TaxRate struct {
+	Country string `gorm:"primaryKey"`
+	Region  string `gorm:"primaryKey"`
+	Class   string `gorm:"primaryKey"`
+	Percent decimal.Decimal
+	Name    string
+}
+
+// ShippingZone is a group of countries with one way to price.
+type ShippingZone struct {
+	ID        string `gorm:"primaryKey"`
+	Name      string
+	Countries StringList `gorm:"type:text[]"`
+	By        string
+	UpTo      int64
+	FreeMinor *int64
+	Position  int
+}
+
+// ShippingStep is a zone's price from a bound on.
+type ShippingStep struct {
+	ZoneID     string `gorm:"primaryKey"`
+	FromAmount int64  `gorm:"primaryKey"`
+	PriceMinor int64
 }
 
 // Campaign is a season's funnel with its pages.
@@ -114,7 +293,21 @@ type Campaign struct {
 	ID            string `gorm:"primaryKey"`
 	Name          string
 	LiveEditionID *string
+	Begins        JSON `gorm:"type:jsonb"`
+	Ends          JSON `gorm:"type:jsonb"`
+	Year          *int
+	ShelfID       *string
+	CopyOf        *string
 }
+
+// CampaignGoods names one of the goods that a campaign is on.
+type CampaignGoods struct {
+	CampaignID string `gorm:"primaryKey"`
+	VariantID  string `gorm:"primaryKey"`
+}
+
+// TableName is campaign_goods.
+func (CampaignGoods) TableName() string { return "campaign_goods" }
 
 // Page is a manuscript with its name and address.
 type Page struct {
@@ -191,6 +384,7 @@ type Order struct {
 	KeptToken  string
 	CreatedAt  time.Time
 	PaidAt     *time.Time
+	Code       string
 }
 
 // Payment is one attempt to charge.
@@ -208,6 +402,7 @@ type Payment struct {
 	Message     string
 	AskedAt     time.Time
 	SettledAt   *time.Time
+	Summary     JSON `gorm:"type:jsonb;default:'{}'"`
 }
 
 // OrderLine is one line of an order, with the payment that pays for it.
@@ -215,7 +410,7 @@ type OrderLine struct {
 	PaymentID  string `gorm:"primaryKey"`
 	Position   int    `gorm:"primaryKey"`
 	OrderID    string
-	ProductID  string
+	VariantID  string
 	Name       string
 	Via        string
 	Quantity   int
@@ -223,6 +418,8 @@ type OrderLine struct {
 	PriceMinor int64
 	Trail      JSON `gorm:"type:jsonb"`
 	Holds      bool
+	OffMinor   int64
+	TaxMinor   int64
 }
 
 // Answer is what a buyer said on a step after paying.
@@ -257,6 +454,8 @@ func Models() []any {
 	return []any{
 		&Shop{}, &User{}, &Session{}, &Picture{}, &Product{}, &Variant{}, &LedgerEntry{}, &Deadline{}, &Offer{},
 		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
-		&OrderLine{}, &Answer{}, &Mail{}, &Event{},
+		&OrderLine{}, &Answer{}, &Mail{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
+		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},
+		&ShippingStep{}, &CampaignGoods{}, &Import{},
 	}
 }

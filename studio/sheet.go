@@ -29,6 +29,19 @@ type sheet struct {
 	Kinds []all.Arrangement
 	Beats []manuscript.Beat
 	Tones []manuscript.Tone
+	app.BandChoices
+	AtZeros []atZero
+}
+
+// atZero is what can happen to a band at its deadline, in words.
+type atZero struct {
+	Value manuscript.AtZero
+	Label string
+}
+
+var atZeros = []atZero{
+	{manuscript.Stays, "nothing happens"}, {manuscript.Hides, "this band is gone"}, {manuscript.Appears, "this band appears"},
+	{manuscript.Closes, "its checkout closes"}, {manuscript.Leads, "the page leads on"},
 }
 
 type bandRow struct {
@@ -36,6 +49,7 @@ type bandRow struct {
 	Index  int
 	Last   bool
 	Pieces []pieceRow
+	Zero   string // what happens to it at its deadline
 }
 
 type pieceRow struct {
@@ -93,8 +107,12 @@ func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 	return draw{Draft: d, context: s.App.Render.Context(in), input: in}, nil
 }
 
-func (s *Studio) sheet(d draw) sheet {
-	sh := sheet{Draft: d.Draft, Kinds: all.Arrangements(), Beats: manuscript.Beats, Tones: manuscript.Tones}
+func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
+	sh := sheet{Draft: d.Draft, Kinds: all.Arrangements(), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros}
+	var err error
+	if sh.BandChoices, err = s.App.BandChoices(c, d.CampaignID); err != nil {
+		return sh, err
+	}
 	for i, b := range d.Tree.Bands {
 		row := bandRow{Band: b, Index: i, Last: i == len(d.Tree.Bands)-1}
 		for _, col := range b.Columns {
@@ -105,9 +123,16 @@ func (s *Studio) sheet(d draw) sheet {
 		for _, p := range row.Pieces {
 			sh.Words += words(p)
 		}
+		if at, ok := d.context.Deadline(b.Deadline); ok && b.AtZero != manuscript.Stays {
+			for _, z := range atZeros {
+				if z.Value == b.AtZero {
+					row.Zero = at.Name + ", " + at.Short() + ": " + z.Label
+				}
+			}
+		}
 		sh.Bands = append(sh.Bands, row)
 	}
-	return sh
+	return sh, nil
 }
 
 func words(p pieceRow) int {
@@ -129,7 +154,7 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece) pieceRow {
 	kind, _ := s.App.Render.Registry.Kind(p.Kind)
 	row := pieceRow{Piece: p, Title: kind.Title}
 	for _, f := range kind.Fields {
-		switch f.Type {
+		switch f.Type { //nolint:exhaustive // what is chosen stands in the slip
 		case manuscript.Line, manuscript.Prose:
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case manuscript.List:
@@ -277,8 +302,10 @@ func (s *Studio) track(d draw, now time.Time) track {
 		add(o.Starts, o.Name+" begins")
 		add(o.Ends, o.Name+" ends")
 	}
-	for _, dl := range d.input.Facts.Deadlines {
-		add(dl.At, dl.Name)
+	for id := range d.input.Facts.Deadlines {
+		if dl, ok := d.input.Facts.Deadline(id, now); ok {
+			add(dl.At, dl.Name)
+		}
 	}
 	first, last := now, now
 	tr := track{Now: now.Unix()}

@@ -4,14 +4,24 @@ package studio
 
 import (
 	"bytes"
+	"context"
 	"embed"
 	"errors"
 	"html/template"
+	"net/url"
+	"slices"
+	"strconv"
 	"strings"
+	"sync"
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/core/checkout"
 	"chrysagon/core/deadline"
+	"chrysagon/core/goods"
+	"chrysagon/core/money"
+	"chrysagon/core/season"
+	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/limiter"
@@ -27,12 +37,16 @@ type Studio struct {
 	Email    string // shown on the sign-in page in demo mode
 	Password string // likewise
 	pages    *template.Template
+	once     sync.Once
+	money    string
+	imports  sync.Map // ID -> *app.Progress
 }
 
 // Handler makes the studio's handler.
 func (s *Studio) Handler() *fiber.App {
 	s.pages = template.Must(template.New("").Funcs(s.funcs()).ParseFS(views, "views/*.html"))
-	f := fiber.New(fiber.Config{BodyLimit: 2 << 20, ErrorHandler: s.fail})
+	f := fiber.New(fiber.Config{BodyLimit: 200 << 20, // the listener allows it only where files are taken
+		ErrorHandler: s.fail})
 	f.Use(s.guardHeaders)
 	tries := limiter.New(limiter.Config{
 		Max: 10, Expiration: 5 * time.Minute, SkipSuccessfulRequests: true,
@@ -42,6 +56,7 @@ func (s *Studio) Handler() *fiber.App {
 	})
 	f.Get("/sign-in", s.signInPage)
 	f.Post("/sign-in", tries, s.ownOrigin, s.signIn)
+	f.Get("/calendar/:file", s.calendarOut)
 	in := f.Group("/", s.signedIn, s.csrf)
 	in.Post("/sign-out", s.signOut)
 	in.Get("/", func(c fiber.Ctx) error { return seeOther(c, "/pages") })
@@ -53,8 +68,45 @@ func (s *Studio) Handler() *fiber.App {
 	in.Get("/pages/:id/slip/:piece", s.slip)
 	in.Post("/pages/:id/name", s.rename)
 	in.Get("/pictures/:file", s.picture)
+	in.Post("/pictures", s.uploadPictures)
+	in.Get("/shelves", s.shelvesPlace)
+	in.Post("/shelves", s.saveShelf)
+	in.Post("/shelves/look", s.lookShelf)
+	in.Post("/groups", s.saveGroup)
+	in.Get("/rates", s.ratesPlace)
+	in.Post("/rates/parcel", s.parcel)
+	in.Post("/rates/rules", s.saveRules)
+	in.Post("/rates/:table", s.saveRates)
+	in.Get("/rates/:table", s.exportRates)
+	in.Post("/campaign", s.switchCampaign)
+	in.Get("/season", s.seasonPlace)
+	in.Post("/season/campaigns", s.saveCampaign)
+	in.Post("/season/campaigns/:id/shift", s.shiftCampaign)
+	in.Post("/season/campaigns/:id/again", s.againCampaign)
+	in.Post("/season/year", s.saveYear)
+	in.Post("/season/calendar", s.calendarIn)
+	in.Get("/goods", s.goodsPlace)
+	in.Post("/goods/add", s.addGoods)
+	in.Post("/goods/attributes", s.addAttribute)
+	in.Post("/goods/preview", s.previewGoods)
+	in.Post("/goods/change", s.changeGoods)
+	in.Post("/goods/undo/:id", s.undoGoods)
+	in.Get("/goods/goods.csv", s.exportGoods)
+	in.Get("/goods/goods.json", s.exportGoods)
+	in.Post("/goods/import", s.receiveGoods)
+	in.Get("/goods/import/:id", s.dryRun)
+	in.Post("/goods/import/:id", s.dryRun)
+	in.Post("/goods/import/:id/apply", s.applyImport)
+	in.Get("/goods/import/:id/progress", s.importProgress)
+	in.Post("/goods/:id/cell", s.editGoods)
+	in.Get("/goods/:id", s.goodsPage)
+	in.Post("/goods/:id/lead", s.leadPicture)
+	in.Post("/goods/:id/file", s.keepFile)
 	in.Get("/offers", s.offersPlace)
-	in.Get("/offers/receipt", s.receipt)
+	in.Post("/offers/receipt", s.receipt)
+	in.Post("/offers/:id/end", s.endOffer)
+	in.Post("/offers/:id/codes", s.makeCodes)
+	in.Get("/offers/:id/codes.csv", s.exportCodes)
 	in.Post("/offers", s.saveOffer)
 	in.Post("/deadlines", s.saveDeadline)
 	in.Get("/publish", s.publishPanel)
@@ -80,8 +132,104 @@ func (s *Studio) funcs() template.FuncMap {
 			}
 			return at.In(loc).Format(deadline.LocalLayout)
 		},
-		"dict": dict,
+		"cell": cell, "pathescape": url.PathEscape, "deref": func(p *string) string { return *p },
+		"plus":       func(a, b int) int { return a + b },
+		"picture":    func(p store.Picture) string { return app.PicturePath(p) + "?w=320" },
+		"conditions": func() []goods.Condition { return goods.Conditions },
+		"sortdown": func(l listing, name string) string {
+			if l.Sort == name && !l.Down {
+				return "1"
+			}
+			return ""
+		},
+		"money": func(minor int64) string { return money.Of(minor, s.currency()).String() },
+		"moneyp": func(minor *int64) string {
+			if minor == nil {
+				return ""
+			}
+			return money.Of(*minor, s.currency()).String()
+		},
+		"times": func(a, b int) int { return a * b }, "mod": func(a, b int) int { return a % b },
+		"momentof": momentOf, "windowof": windowOf, "strings": func(l store.StringList) []string { return l },
+		"orempty": func(p *string) string {
+			if p == nil {
+				return ""
+			}
+			return *p
+		},
+		"daywords": func(date string) string {
+			at, err := time.Parse(time.DateOnly, date)
+			if err != nil {
+				return date
+			}
+			return at.Format("Mon 2 Jan")
+		},
+		"dict":      dict,
+		"has":       slices.Contains[[]string],
+		"minus":     func(a, b int) int { return a - b },
+		"hours":     func(d time.Duration) int { return int(d / time.Hour) },
+		"minutes":   func(d time.Duration) string { return whole(int(d / time.Minute)) },
+		"countries": countryChoices, "country": checkout.CountryName,
+		"repeats": func() []repeat { return repeats }, "repeated": isRepeat,
 	}
+}
+
+// currency is the store's, which never changes.
+func (s *Studio) currency() string {
+	s.once.Do(func() {
+		if shop, err := s.App.Shop(context.Background()); err == nil {
+			s.money = shop.Currency
+		}
+	})
+	return s.money
+}
+
+// momentOf is the first or last day of a campaign as it is kept.
+func momentOf(c *app.SeasonCampaign, which string) *season.Moment {
+	switch {
+	case c == nil:
+		return nil
+	case which == "from":
+		return &c.From
+	}
+	return &c.To
+}
+
+// windowOf is the first or last day of a campaign as a date.
+func windowOf(c *app.SeasonCampaign, which string) string {
+	switch {
+	case c == nil:
+		return ""
+	case which == "from":
+		return c.Window.From
+	}
+	return c.Window.To
+}
+
+// whole writes a number, and nothing for none.
+func whole(n int) string {
+	if n == 0 {
+		return ""
+	}
+	return strconv.Itoa(n)
+}
+
+// repeat is a way in which a deadline repeats (RFC 5545, 3.3.10), in words.
+type repeat struct{ Rule, Label string }
+
+var repeats = []repeat{
+	{"FREQ=DAILY", "every day"}, {"FREQ=WEEKLY", "every week"}, {"FREQ=WEEKLY;INTERVAL=2", "every other week"},
+	{"FREQ=MONTHLY", "on that day of every month"}, {"FREQ=MONTHLY;BYDAY=1FR", "on the first Friday of every month"},
+	{"FREQ=MONTHLY;BYDAY=-1SU", "on the last Sunday of every month"}, {"FREQ=YEARLY", "every year"},
+}
+
+func isRepeat(rule string) bool {
+	return slices.ContainsFunc(repeats, func(r repeat) bool { return r.Rule == rule })
+}
+
+// countryChoices are the countries a receipt is tried for, the store's first.
+func countryChoices() []string {
+	return []string{"", "AT", "BE", "CH", "DE", "DK", "ES", "FR", "GB", "IE", "IT", "NL", "PL", "PT", "SE", "US"}
 }
 
 // dict joins names and values, to hand several to one template.
@@ -103,7 +251,10 @@ func (s *Studio) guardHeaders(c fiber.Ctx) error {
 	return c.Next()
 }
 
-const sessionCookie = "session"
+const (
+	sessionCookie  = "session"
+	campaignCookie = "campaign"
+)
 
 type signedInKey struct{}
 
@@ -123,7 +274,7 @@ func (s *Studio) signedIn(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	campaign, err := s.App.CampaignAtHand(c)
+	campaign, err := s.App.CampaignAtHand(c, strings.Clone(c.Cookies(campaignCookie)))
 	if err != nil {
 		return err
 	}
@@ -138,6 +289,12 @@ type atHandKey struct{}
 func atHand(c fiber.Ctx) string {
 	id, _ := c.Locals(atHandKey{}).(string)
 	return id
+}
+
+// switchCampaign takes another campaign to hand, for this browser.
+func (s *Studio) switchCampaign(c fiber.Ctx) error {
+	c.Cookie(&fiber.Cookie{Name: campaignCookie, Value: strings.Clone(c.FormValue("campaign")), Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode, MaxAge: 365 * 24 * 3600})
+	return seeOther(c, "/pages")
 }
 
 func who(c fiber.Ctx) app.SignedIn {
@@ -214,6 +371,10 @@ func (s *Studio) place(c fiber.Ctx, view, place string, values map[string]any) e
 	}
 	values["Place"], values["CSRF"], values["Who"] = place, who(c).CSRF, who(c).User
 	values["Shop"] = s.App.Origins.Shop
+	var err error
+	if values["Campaigns"], err = s.App.Campaigns(c); err != nil {
+		return err
+	}
 	return s.render(c, fiber.StatusOK, view, values)
 }
 
@@ -233,9 +394,17 @@ func (s *Studio) html(view string, values any) (string, error) {
 	return out.String(), nil
 }
 
+func asRefusal(err error, r *app.Refusal) bool { return errors.As(err, r) }
+
+// widthOf is the width at which a picture is wanted; 0: none is named.
+func widthOf(c fiber.Ctx) int {
+	w, _ := strconv.Atoi(c.Query("w"))
+	return w
+}
+
 func (s *Studio) picture(c fiber.Ctx) error {
 	hash, _, _ := strings.Cut(c.Params("file"), ".")
-	pic, err := s.App.Picture(c, hash)
+	pic, err := s.App.PictureAt(c, hash, widthOf(c))
 	if err != nil {
 		return err
 	}

@@ -192,17 +192,24 @@ func TestMovingTheDeadlineMovesPriceTimerAndCheckout(t *testing.T) {
 
 func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
 	d := signIn(t, testkit.Open(t))
-	receipt := d.Get(d.at("/offers/receipt?id=lantern-week&name=x&kind=amount_off&value=20,00&product=ember&deadline=lantern-friday")).Body
+	week := func(pairs ...string) url.Values {
+		form := url.Values{"id": {"lantern-week"}, "name": {"Lantern week"}, "kind": {"percent_off"}, "value": {"50"}, "covers": {"goods"}, "goods": {"ember"}, "deadline": {"lantern-friday"}, "item": {"ember"}, "qty": {"1"}, "via": {"page"}}
+		for i := 0; i < len(pairs); i += 2 {
+			form.Set(pairs[i], pairs[i+1])
+		}
+		return form
+	}
+	receipt := d.send("/offers/receipt", week("kind", "amount_off", "value", "20,00")).Body
 	assert.Contains(t, receipt, "€48.00")
 	assert.Contains(t, receipt, "€68.00", "what holds after the deadline")
-	saved := d.send("/offers", url.Values{"id": {"lantern-week"}, "name": {"Lantern week"}, "kind": {"percent_off"}, "value": {"50"}, "product": {"ember"}, "deadline": {"lantern-friday"}})
+	assert.Contains(t, receipt, "€51.00 → <b>€48.00</b>", "what keeping it changes for everybody")
+	assert.Contains(t, receipt, "Whoever has the page open and pays by")
+	saved := d.send("/offers", week())
 	assert.Contains(t, saved.Body, "Every page, price and checkout that shows it follows.")
 	proof := d.Get(d.at("/pages/night-flight/proof.json")).JSON(t)
 	assert.Contains(t, proof["says"], "€34.00")
-	for field, value := range map[string]string{"value": "101", "product": "nothing", "name": "", "kind": "free", "deadline": "doomsday", "only": "everywhere", "starts": "2027-01-01T00:00"} {
-		form := url.Values{"name": {"x"}, "kind": {"percent_off"}, "value": {"10"}, "product": {"ember"}, "deadline": {"lantern-friday"}}
-		form.Set(field, value)
-		assert.Contains(t, d.send("/offers", form).Body, `class="bad" role="alert"`, field)
+	for field, value := range map[string]string{"value": "101", "goods": "nothing", "covers": "shelf", "name": "", "kind": "free", "deadline": "doomsday", "only": "everywhere", "starts": "2027-01-01T00:00"} {
+		assert.Contains(t, d.send("/offers", week("id", "", field, value)).Body, `class="bad" role="alert"`, field)
 	}
 }
 

@@ -3,9 +3,12 @@ package main
 import (
 	"bytes"
 	"encoding/json"
+	"os"
 	"regexp"
 	"strings"
 	"testing"
+
+	"chrysagon/core/offer"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -26,7 +29,10 @@ var example = regexp.MustCompile(`(?s)<<'END'\n(.*)\n  END`)
 
 // The example that --help shows must work as it stands.
 func TestTheExamplesInHelpWork(t *testing.T) {
-	for name, want := range map[string]string{"quote": `"minor": 5100`, "deadline": `"written": "Friday 27 November 2026, 23:59"`} {
+	for name, want := range map[string]string{
+		"quote": `"minor": 5100`, "deadline": `"written": "Friday 27 November 2026, 23:59"`, "shelf": `"count": 1`,
+		"ledger": `"saving_percent": 25`, "season": `"last_order_day": "2026-12-20"`,
+	} {
 		cmd, _, err := root().Find([]string{name})
 		require.NoError(t, err)
 		found := example.FindStringSubmatch(cmd.Long)
@@ -49,9 +55,41 @@ func TestBadInputEndsWithTwoAndItsPlace(t *testing.T) {
 		{"deadline", `{"local":"2026-11-27T23:59","zone":"Lisbon","moment":"2026-11-23T12:00:00Z"}`, "not a time zone"},
 		{"deadline", `{"local":"tomorrow","zone":"UTC","moment":"2026-11-23T12:00:00Z"}`, "not a date and time"},
 		{"deadline", `{"local":"2026-11-27T23:59","zone":"UTC"}`, "moment: missing"},
+		{"deadline", `{"kind":"span","zone":"UTC","moment":"2026-11-23T12:00:00Z"}`, "span: must be"},
+		{"quote", `{"currency":"EUR","moment":"yesterday"}`, "before character"},
+		{"shelf", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","shelf":{"rule":{"field":"shape","is":["round"]}}}`, "shelf.rule.field"},
+		{"shelf", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","goods":[{"id":"a"}]}`, "goods[0].price"},
+		{"ledger", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","entries":[{"price":5}]}`, "entries[0].since"},
+		{"season", `{"year":2026,"zone":"UTC","countries":["Moon"]}`, "countries[0]"},
 	} {
 		_, err := run(t, c.command, c.in)
 		require.ErrorContains(t, err, c.place)
 		assert.Equal(t, 2, exitCode(err))
+	}
+}
+
+// The schemas in docs/formats are those of the types that are read and written.
+func TestTheSchemasInTheDocsAreUpToDate(t *testing.T) {
+	t.Chdir("../..")
+	for name, of := range formats {
+		want, err := schemaOf(name, of)
+		require.NoError(t, err)
+		have, err := os.ReadFile("docs/formats/" + name + ".schema.json")
+		require.NoError(t, err)
+		assert.Equal(t, string(want), string(have), "run make formats")
+	}
+}
+
+// What the currencies of none, two and three digits come to, through the
+// command line.
+func TestQuotesInEveryCurrency(t *testing.T) {
+	for currency, want := range map[string]string{"JPY": "¥1,334", "EUR": "€13.34", "KWD": "KWD 1.334"} {
+		in := strings.ReplaceAll(`{"currency": "X", "moment": "2026-11-23T12:00:00Z", "goods": [{"id": "a", "name": "a", "price": {"minor": 2001, "currency": "X"}}],
+			"offers": [{"id": "o", "name": "o", "kind": "percent_off", "percent": 33.3333}], "cart": [{"product_id": "a", "quantity": 1}]}`, "X", currency)
+		out, err := run(t, "quote", in)
+		require.NoError(t, err)
+		var q offer.Quote
+		require.NoError(t, json.Unmarshal([]byte(out), &q))
+		assert.Equal(t, want, q.Total.String())
 	}
 }

@@ -50,6 +50,7 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	r.AddCommand(demoCommand(), serveCommand(), migrateCommand(), resetCommand(), clusterCommand(), quoteCommand(), deadlineCommand())
+	r.AddCommand(demoCommand(), serveCommand(), migrateCommand(), resetCommand(), clusterCommand(), formatsCommand())
+	r.AddCommand(computations()...)
 	return r
 }

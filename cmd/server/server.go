@@ -1,6 +1,7 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
 	"encoding/base64"
@@ -144,7 +145,7 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		host, _, _ := strings.Cut(string(c.Host()), ":")
 		part, ok := parts[strings.ToLower(host)]
 		switch {
-		case len(c.PostBody()) > mostBytes[strings.ToLower(host)]:
+		case len(c.PostBody()) > mostBytes[strings.ToLower(host)] && !uploads(c.Host(), c.Path()):
 			c.Error("What was sent is larger than any form of ours. Nothing was charged, and nothing was changed.\n", fasthttp.StatusRequestEntityTooLarge)
 		case !ok && host == "127.0.0.1" && c.IsGet():
 			c.Redirect(s.App.Origins.Studio+"/", fasthttp.StatusFound)
@@ -160,9 +161,28 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 	}
 	s.http = &fasthttp.Server{
 		Handler: s.handler, NoDefaultServerHeader: true, MaxRequestBodySize: 2 << 20,
+		HeaderReceived: largeUploads, StreamRequestBody: false,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
 		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
 	}
+}
+
+// mostUpload is how much an owner who is signed in may upload at once.
+const mostUpload = 200 << 20
+
+// uploads tells whether a path of the studio takes files.
+func uploads(host, path []byte) bool {
+	name, _, _ := strings.Cut(string(host), ":")
+	return strings.EqualFold(name, "localhost") && (bytes.HasPrefix(path, []byte("/goods/")) || bytes.Equal(path, []byte("/pictures")) || bytes.Equal(path, []byte("/season/calendar")))
+}
+
+// largeUploads allows more where the studio takes files, and only to browsers
+// that hold a session.
+func largeUploads(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
+	if uploads(h.Host(), h.RequestURI()) && len(h.Cookie("session")) > 0 {
+		return fasthttp.RequestConfig{MaxRequestBodySize: mostUpload, ReadTimeout: 5 * time.Minute}
+	}
+	return fasthttp.RequestConfig{}
 }
 
 // ServeOnly answers requests only, and runs nothing by itself: for tests, which
@@ -211,6 +231,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	case err = <-failed:
 	}
 	s.App.Hush()
+	s.App.EndLife()
 	closing, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 	defer cancel()
 	_ = s.http.ShutdownWithContext(closing)

@@ -7,8 +7,10 @@ import (
 	"fmt"
 	"time"
 
+	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
 )
 
 // Gravity is how grave a finding is.
@@ -43,7 +45,7 @@ type Page struct {
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, actions}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions}
 
 // Run carries out every check.
 func Run(p Page) []Finding {
@@ -134,14 +136,14 @@ func deadlines(p Page) []Finding {
 		if piece.Kind != "timer" {
 			return
 		}
-		d, ok := p.Facts.Deadlines[piece.Fields.Text("deadline")]
+		d, ok := p.Facts.Deadline(piece.Fields.Text("deadline"), p.Moment)
 		switch {
 		case !ok:
 			out = append(out, Finding{What: "A timer has no deadline and will not show.", Remedy: "Choose a deadline for it.", PieceID: piece.ID, Gravity: Mend})
 		case d.Passed(p.Moment):
 			out = append(out, Finding{What: "The timer's deadline, " + d.Written() + ", has passed.", Remedy: "Move the deadline, or remove the timer.", PieceID: piece.ID, Gravity: Mend})
 		default:
-			out = append(out, oddDeadline(p, piece, d.At)...)
+			out = append(out, oddDeadline(p, piece, d)...)
 		}
 	})
 	return out
@@ -149,12 +151,12 @@ func deadlines(p Page) []Finding {
 
 // oddDeadline finds a timer at odds with the offer it stands beside: no offer
 // on the page's goods ends when the timer does.
-func oddDeadline(p Page, piece manuscript.Piece, at time.Time) []Finding {
+func oddDeadline(p Page, piece manuscript.Piece, d deadline.Instance) []Finding {
 	if len(p.Facts.Offers) == 0 {
 		return nil
 	}
 	for _, o := range p.Facts.Offers {
-		if o.Ends.Equal(at) {
+		if o.Ends.Equal(d.At) || p.Facts.Bound[o.ID] == d.ID {
 			return nil
 		}
 	}
@@ -170,6 +172,36 @@ func goodsLeft(p Page) []Finding {
 		if product, ok := p.Facts.Products[piece.Fields.Text("product")]; ok && product.SoldOut() {
 			out = append(out, Finding{What: product.Name + " is sold out; nobody can order it here.", Remedy: "Bring in stock, or sell something else.", PieceID: piece.ID, Gravity: Mend})
 		}
+	})
+	return out
+}
+
+// unproved finds prices that are reduced without a former price that could be
+// shown beside them.
+func unproved(p Page) []Finding {
+	var out []Finding
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		if piece.Kind != "price" {
+			return
+		}
+		id := piece.Fields.Text("product")
+		via := offer.Page
+		if p.Purpose == "upsell" {
+			via = offer.Upsell
+		}
+		q, err := p.Facts.Quote([]offer.Item{{ProductID: id, Quantity: 1, Via: via}}, p.Moment)
+		if err != nil || len(q.Lines) == 0 || len(q.Lines[0].Trail) == 0 {
+			return
+		}
+		s := p.Facts.Struck(id, q.Lines[0].Price, p.Moment)
+		if s.Struck != nil {
+			return
+		}
+		remedy := "Nothing is struck out on the page until it can be."
+		if !s.ProvableFrom.IsZero() {
+			remedy = "A reduction that begins from " + deadline.Written(s.ProvableFrom, p.Facts.Store.Zone) + " on can be proved."
+		}
+		out = append(out, Finding{What: "The price is reduced, but no former price is shown. " + s.Reason, Remedy: remedy, PieceID: piece.ID, Gravity: Notice})
 	})
 	return out
 }

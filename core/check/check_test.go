@@ -9,7 +9,9 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
+	"chrysagon/core/ledger"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/money"
 	"chrysagon/core/offer"
 
 	"github.com/stretchr/testify/assert"
@@ -33,7 +35,7 @@ func sound() check.Page {
 			Products:  map[string]goods.Product{"ember": {ID: "ember", Name: "Ember 180", Stock: 3}},
 			Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", At: end, Zone: "UTC"}},
 			Pictures:  map[string]facts.Picture{"ember": {ID: "ember", Alt: "A kite"}},
-			Offers:    []offer.Offer{{ID: "week", ProductID: "ember", Ends: end}},
+			Offers:    []offer.Offer{{ID: "week", ProductID: "ember", Conditions: offer.Conditions{Ends: end}}},
 		},
 	}
 }
@@ -71,4 +73,23 @@ func TestEachFault(t *testing.T) {
 		assert.Contains(t, strings.Join(said, "\n"), what)
 		assert.Equal(t, c.stops, check.Stopping(found), what)
 	}
+}
+
+// A reduced price whose former price cannot be proved is named, with the day
+// from which one could be.
+func TestAnUnprovedFormerPriceIsNamed(t *testing.T) {
+	p := sound()
+	p.Manuscript.Bands[0].Columns[0].Pieces = append(p.Manuscript.Bands[0].Columns[0].Pieces, m.Piece{ID: "pr", Kind: "price", Fields: m.Fields{"product": "ember"}})
+	p.Facts.Store.Currency = "EUR"
+	p.Facts.Products["ember"] = goods.Product{ID: "ember", Name: "Ember 180", Stock: 3, Price: money.Of(6800, "EUR")}
+	p.Facts.Offers = []offer.Offer{{ID: "week", Name: "Week", Kind: offer.AmountOff, Amount: money.Of(1000, "EUR"), ProductID: "ember", Conditions: p.Facts.Offers[0].Conditions}}
+	p.Facts.Ledgers = map[string][]ledger.Entry{"ember": {{Since: p.Moment.AddDate(0, 0, -10), Price: 6800}}}
+	found := check.Run(p)
+	if assert.Len(t, found, 1) {
+		assert.Equal(t, check.Notice, found[0].Gravity)
+		assert.Contains(t, found[0].What, "on sale for less than 30 days")
+		assert.Contains(t, found[0].Remedy, "on can be proved")
+	}
+	p.Facts.Ledgers["ember"][0].Since = p.Moment.AddDate(0, 0, -31)
+	assert.Empty(t, check.Run(p))
 }

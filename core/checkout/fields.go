@@ -24,7 +24,7 @@ type Field struct {
 
 // Fields lists what a sale must ask. Goods that are sent need an address;
 // what is downloaded needs a name and an email.
-func Fields(sent bool) []Field {
+func Fields(sent bool, to To) []Field {
 	fields := []Field{
 		{Name: "name", Label: "Your name", Why: "Goes on the order.", Autocomplete: "name", Type: "text", Most: 120},
 		{Name: "email", Label: "Email", Why: "Your confirmation goes here.", Autocomplete: "email", Type: "email", Most: 254},
@@ -36,22 +36,58 @@ func Fields(sent bool) []Field {
 		Field{Name: "street", Label: "Street and number", Why: "Where the parcel goes.", Autocomplete: "street-address", Type: "text", Most: 160},
 		Field{Name: "postcode", Label: "Postcode", Autocomplete: "postal-code", Type: "text", Most: 12},
 		Field{Name: "town", Label: "Town", Autocomplete: "address-level2", Type: "text", Most: 80},
-		Field{Name: "country", Label: "Country", Autocomplete: "country-name", Type: "text", Most: 60, Countries: Countries},
+		Field{Name: "country", Label: "Country", Autocomplete: "country-name", Type: "text", Most: 60, Countries: to.names()},
 	)
 }
 
-// Countries are those the store sends to.
-var Countries = []string{
-	"Austria", "Belgium", "Croatia", "Czechia", "Denmark", "Estonia", "Finland", "France", "Germany",
-	"Greece", "Hungary", "Ireland", "Italy", "Latvia", "Lithuania", "Luxembourg", "Netherlands",
-	"Norway", "Poland", "Portugal", "Romania", "Slovakia", "Slovenia", "Spain", "Sweden",
-	"Switzerland", "United Kingdom", "United States",
+// To tells whether the store sends to a country, by its two letters. Nil means
+// everywhere.
+type To func(code string) bool
+
+func (t To) names() []string {
+	var names []string
+	for _, c := range countries {
+		if t == nil || t(c.code) {
+			names = append(names, c.name)
+		}
+	}
+	return names
+}
+
+// countries are those a buyer can choose (ISO 3166-1), by name.
+var countries = []struct{ code, name string }{
+	{"AT", "Austria"}, {"BE", "Belgium"}, {"HR", "Croatia"}, {"CZ", "Czechia"}, {"DK", "Denmark"}, {"EE", "Estonia"},
+	{"FI", "Finland"}, {"FR", "France"}, {"DE", "Germany"}, {"GR", "Greece"}, {"HU", "Hungary"}, {"IE", "Ireland"},
+	{"IT", "Italy"}, {"LV", "Latvia"}, {"LT", "Lithuania"}, {"LU", "Luxembourg"}, {"NL", "Netherlands"}, {"NO", "Norway"},
+	{"PL", "Poland"}, {"PT", "Portugal"}, {"RO", "Romania"}, {"SK", "Slovakia"}, {"SI", "Slovenia"}, {"ES", "Spain"},
+	{"SE", "Sweden"}, {"CH", "Switzerland"}, {"GB", "United Kingdom"}, {"US", "United States"},
+}
+
+// CountryCode is the two letters of a country chosen by name, or "".
+func CountryCode(name string) string {
+	for _, c := range countries {
+		if c.name == name {
+			return c.code
+		}
+	}
+	return ""
+}
+
+// CountryName is the name of a country by its two letters; the letters where
+// it is not among those a buyer can choose.
+func CountryName(code string) string {
+	for _, c := range countries {
+		if c.code == code {
+			return c.name
+		}
+	}
+	return code
 }
 
 // Clean trims what was typed and cuts it to the fields asked for.
-func Clean(typed map[string]string, sent bool) map[string]string {
+func Clean(typed map[string]string, sent bool, to To) map[string]string {
 	clean := map[string]string{}
-	for _, f := range Fields(sent) {
+	for _, f := range Fields(sent, to) {
 		clean[f.Name] = strings.TrimSpace(typed[f.Name])
 	}
 	return clean
@@ -59,9 +95,9 @@ func Clean(typed map[string]string, sent bool) map[string]string {
 
 // Faults says, field by field, what must be mended before the order can be
 // placed. An empty map means that all is well.
-func Faults(values map[string]string, sent bool) map[string]string {
+func Faults(values map[string]string, sent bool, to To) map[string]string {
 	faults := map[string]string{}
-	for _, f := range Fields(sent) {
+	for _, f := range Fields(sent, to) {
 		if what := f.fault(values[f.Name]); what != "" {
 			faults[f.Name] = what
 		}

@@ -9,21 +9,6 @@ import (
 // LocalLayout is how an owner and a browser write a local date and time.
 const LocalLayout = "2006-01-02T15:04"
 
-// Deadline is one named moment in the store's zone.
-type Deadline struct {
-	ID   string    `json:"id"`
-	Name string    `json:"name"`
-	At   time.Time `json:"at"`
-	Zone string    `json:"zone"` // IANA name, such as Europe/Lisbon
-}
-
-// Passed tells whether the deadline is over. The instant itself is over:
-// what is bound to a deadline ends in that instant.
-func (d Deadline) Passed(moment time.Time) bool { return !moment.Before(d.At) }
-
-// Written writes the deadline out in full, in its own zone.
-func (d Deadline) Written() string { return Written(d.At, d.Zone) }
-
 // Written writes a moment out in full: Friday 27 November 2026, 23:59.
 func Written(at time.Time, zone string) string { return in(at, zone, "Monday 2 January 2006, 15:04") }
 
@@ -43,16 +28,14 @@ func in(at time.Time, zone, layout string) string {
 // A local time that a clock change skips moves forward by the length of the
 // gap; one that comes twice means the first. This is the rule of RFC 5545,
 // section 3.3.5 (DATE-TIME, form 3).
-func Resolve(local, zone string) (time.Time, error) {
-	loc, err := time.LoadLocation(zone)
-	if err != nil || zone == "" || zone == "Local" {
-		return time.Time{}, fmt.Errorf("%q is not a time zone; write it like Europe/Lisbon", zone)
-	}
-	wall, err := time.Parse(LocalLayout, local)
+func Resolve(local, name string) (time.Time, error) {
+	loc, err := zone(name)
 	if err != nil {
-		if wall, err = time.Parse("2006-01-02T15:04:05", local); err != nil {
-			return time.Time{}, fmt.Errorf("%q is not a date and time; write it like 2026-11-27T23:59", local)
-		}
+		return time.Time{}, err
+	}
+	wall, err := wall(local)
+	if err != nil {
+		return time.Time{}, err
 	}
 	// The offsets in force a day either side bracket any change near this wall time.
 	before := offset(wall.Add(-24*time.Hour), loc)
@@ -101,4 +84,14 @@ func Until(at, moment time.Time) Left {
 		Minutes: seconds / 60 % 60,
 		Seconds: seconds % 60,
 	}
+}
+
+// wall reads a local date and time, in UTC because it has no zone of its own.
+func wall(local string) (time.Time, error) {
+	for _, layout := range []string{LocalLayout, "2006-01-02T15:04:05"} {
+		if at, err := time.Parse(layout, local); err == nil {
+			return at, nil
+		}
+	}
+	return time.Time{}, fmt.Errorf("%q is not a date and time; write it like 2026-11-27T23:59", local)
 }

@@ -65,8 +65,8 @@ func TestUntilIsADifferenceOfMoments(t *testing.T) {
 	assert.Equal(t, deadline.Left{Days: 1, Hours: 1}, deadline.Until(to, from))
 	assert.Equal(t, deadline.Left{Passed: true}, deadline.Until(to, to), "the instant itself is over")
 	assert.Equal(t, deadline.Left{Seconds: 1}, deadline.Until(to, to.Add(-1999*time.Millisecond)))
-	assert.True(t, deadline.Deadline{At: to}.Passed(to))
-	assert.False(t, deadline.Deadline{At: to}.Passed(to.Add(-time.Nanosecond)))
+	assert.True(t, deadline.Instance{At: to}.Passed(to))
+	assert.False(t, deadline.Instance{At: to}.Passed(to.Add(-time.Nanosecond)))
 }
 
 func ExampleUntil() {

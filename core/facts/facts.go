@@ -5,12 +5,20 @@
 package facts
 
 import (
+	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
+	"chrysagon/core/ledger"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/shipping"
+	"chrysagon/core/tax"
+
+	"github.com/shopspring/decimal"
 )
 
 // Store is what a page says about the store itself.
@@ -33,6 +41,16 @@ type Picture struct {
 	Path   string // address on the shopfront, with its content's hash
 	Width  int
 	Height int
+	Sizes  []int // widths in which it can be had; none: it is drawn, and fits any
+}
+
+// Srcset lists its sizes as the HTML standard's srcset attribute does, or "".
+func (p Picture) Srcset() string {
+	var parts []string
+	for _, w := range p.Sizes {
+		parts = append(parts, fmt.Sprintf("%s?w=%d %dw", p.Path, w, w))
+	}
+	return strings.Join(parts, ", ")
 }
 
 // Mail is a message an order causes, as the thank-you page announces it.
@@ -49,6 +67,8 @@ type Bought struct {
 	Price    money.Money
 	Total    money.Money
 	Via      offer.Via
+	Gift     bool
+	Download string // path of what can be downloaded, or ""
 }
 
 // Order is the order that an upsell or a thank-you page is about.
@@ -58,9 +78,17 @@ type Order struct {
 	Name   string
 	Email  string
 	Lines  []Bought
+	Sums   []Row // between the goods and the total
 	Total  money.Money
 	PaidAt time.Time
 	Mails  []Mail
+}
+
+// Visitor is what is known of whom a page is shown to, as far as deadlines and
+// offers need it. The zero Visitor is somebody of whom nothing is known.
+type Visitor struct {
+	Zone      string               // IANA name; empty: not known
+	FirstSeen map[string]time.Time // first sight of a deadline, by its ID
 }
 
 // Facts is everything a page may refer to, at the time it was read.
@@ -68,22 +96,132 @@ type Facts struct {
 	Store     Store
 	Products  map[string]goods.Product
 	Offers    []offer.Offer
+	Bound     map[string]string // which deadline ends an offer, by the offer's ID
 	Deadlines map[string]deadline.Deadline
 	Pictures  map[string]Picture
+	Shelves   map[string]Shelf
+	Ledgers   map[string][]ledger.Entry // by product, oldest first
+	Setting   ledger.Setting
+	Tax       *tax.Table
+	Shipping  *shipping.Table
+	Floor     decimal.Decimal // least margin the store wants, in percent
+	Visitor   Visitor
+	Context   offer.Context
+	Codes     []string // typed by the buyer
 	Order     *Order
+}
+
+// Shelf is goods shown together, as they stood when the facts were read.
+type Shelf struct {
+	ID, Name string
+	Goods    []string  // IDs, in order
+	Changes  time.Time // when it can change by itself; zero: never
+}
+
+// Deadline is a deadline as it stands for this visitor at a moment.
+func (f Facts) Deadline(id string, moment time.Time) (deadline.Instance, bool) {
+	d, ok := f.Deadlines[id]
+	if !ok {
+		return deadline.Instance{}, false
+	}
+	i, err := d.For(deadline.Visitor{Zone: f.Visitor.Zone, FirstSeen: f.Visitor.FirstSeen[id]}, moment)
+	return i, err == nil
+}
+
+// Bind ends an offer by a deadline: a fixed one is its end, any other is
+// resolved for the visitor when prices are computed.
+func (f *Facts) Bind(o *offer.Offer, id string) {
+	d, ok := f.Deadlines[id]
+	if !ok {
+		return
+	}
+	if d.Kind == deadline.Fixed || d.Kind == "" {
+		if o.Ends.IsZero() || d.At.Before(o.Ends) {
+			o.Ends = d.At
+		}
+		if !o.Starts.IsZero() && !o.Starts.Before(o.Ends) {
+			o.Windows = []offer.Window{{Ends: time.Unix(0, 0).UTC()}} // it never runs
+		}
+		return
+	}
+	if f.Bound == nil {
+		f.Bound = map[string]string{}
+	}
+	f.Bound[o.ID] = id
 }
 
 // Quote prices a cart by these facts.
 func (f Facts) Quote(cart []offer.Item, moment time.Time) (offer.Quote, error) {
 	list := make([]goods.Product, 0, len(cart))
 	listed := map[string]bool{}
-	for _, item := range cart {
-		if p, ok := f.Products[item.ProductID]; ok && !listed[p.ID] {
-			list, listed[p.ID] = append(list, p), true
+	add := func(id string) {
+		if p, ok := f.Products[id]; ok && !listed[id] {
+			list, listed[id] = append(list, p), true
 		}
 	}
+	for _, item := range cart {
+		add(item.ProductID)
+	}
+	for _, o := range f.Offers {
+		add(o.GiftID)
+	}
 	return offer.Compute(offer.Input{
-		Currency: f.Store.Currency, Zone: f.Store.Zone,
-		Goods: list, Offers: f.Offers, Cart: cart, Moment: moment,
+		Currency: f.Store.Currency, Zone: f.Store.Zone, Goods: list, Offers: f.offers(moment), Cart: cart, Moment: moment,
+		Codes: f.Codes, Context: f.Context, Tax: f.Tax, Shipping: f.Shipping, Floor: f.Floor,
 	})
+}
+
+// offers gives every offer that a deadline ends the window of that deadline,
+// as it stands for this visitor at the moment.
+func (f Facts) offers(moment time.Time) []offer.Offer {
+	if len(f.Bound) == 0 {
+		return f.Offers
+	}
+	out := slices.Clone(f.Offers)
+	for i := range out {
+		end, ok := f.Deadline(f.Bound[out[i].ID], moment)
+		if !ok {
+			continue
+		}
+		w := offer.Window{Starts: out[i].Starts, Ends: end.At}
+		if end.Opens.After(w.Starts) {
+			w.Starts = end.Opens
+		}
+		if early := out[i].Ends; !early.IsZero() && early.Before(w.Ends) {
+			w.Ends = early // ended by hand
+		}
+		if !w.Starts.IsZero() && !w.Starts.Before(w.Ends) {
+			w = offer.Window{Ends: time.Unix(0, 0)} // it never runs
+		}
+		out[i].Windows = []offer.Window{w}
+	}
+	return out
+}
+
+// Struck is the former price that may stand beside a price of one of the
+// goods, and why.
+func (f Facts) Struck(productID string, price money.Money, moment time.Time) ledger.Struck {
+	p := f.Products[productID]
+	s, err := ledger.Compute(ledger.Input{
+		Currency: f.Store.Currency, Zone: f.Store.Zone, Entries: f.Ledgers[productID], Moment: moment, Price: &price.Minor,
+		OnSale: p.Added, Perishable: p.Perishable, Setting: f.Setting,
+	})
+	if err != nil {
+		return ledger.Struck{Price: price, Reason: "The price ledger cannot be read: " + err.Error() + "."}
+	}
+	return s
+}
+
+// PublicPrice is what everybody is asked for one unit of one of the goods, in
+// minor units, by the offers at hand.
+func (f Facts) PublicPrice(p goods.Product, moment time.Time) (int64, error) {
+	p.Cost = nil
+	q, err := offer.Compute(offer.Input{
+		Currency: f.Store.Currency, Zone: f.Store.Zone, Goods: []goods.Product{p}, Offers: f.offers(moment),
+		Cart: []offer.Item{{ProductID: p.ID, Quantity: 1, Via: offer.Page}}, Moment: moment,
+	})
+	if err != nil {
+		return 0, err
+	}
+	return q.Goods.Minor, nil
 }

@@ -1,27 +1,104 @@
-// Package goods describes what a store sells, as far as prices and pages need it.
+// Package goods describes what a store sells: products, their variants and
+// what is known of them.
 package goods
 
-import "chrysagon/core/money"
+import (
+	"time"
+
+	"chrysagon/core/money"
+)
 
 // Form says how a product reaches its buyer.
 type Form string
 
 // The forms a product can have.
 const (
-	Physical Form = "physical"
-	Digital  Form = "digital"
+	Physical Form = "physical" // sent by parcel
+	Digital  Form = "digital"  // a file to download
+	Bookable Form = "bookable" // a place at an hour
 )
 
-// Product is one thing that can be bought: a product with the variant on sale.
+// Forms lists all forms.
+var Forms = []Form{Physical, Digital, Bookable}
+
+// Condition says whether a variant was used before.
+type Condition string
+
+// The conditions.
+const (
+	New      Condition = "new"
+	Returned Condition = "returned"
+	ExDemo   Condition = "ex-demo"
+)
+
+// Conditions lists all conditions.
+var Conditions = []Condition{New, Returned, ExDemo}
+
+// Product is one thing that can be bought: a variant, with what it has from
+// its product.
 type Product struct {
-	ID        string      `json:"id"`
-	SKU       string      `json:"sku"`
-	Name      string      `json:"name"`
-	Price     money.Money `json:"price"` // list price of one unit
-	Stock     int         `json:"stock"` // units that may still be sold, those reserved left out
-	Form      Form        `json:"form"`
-	PictureID string      `json:"picture_id,omitempty"`
+	ID         string           `json:"id"`                   // of the variant
+	ProductID  string           `json:"product_id,omitempty"` // what several variants have in common; the ID when empty
+	SKU        string           `json:"sku,omitempty"`
+	Name       string           `json:"name"`
+	Price      money.Money      `json:"price"`          // list price of one unit
+	Cost       *money.Money     `json:"cost,omitempty"` // what one unit costs the store; none: not known
+	Stock      int              `json:"stock"`          // units that may still be sold, those reserved left out
+	Form       Form             `json:"form,omitempty"` // physical when empty
+	Category   string           `json:"category,omitempty"`
+	Tags       []string         `json:"tags,omitempty"`
+	Condition  Condition        `json:"condition,omitempty"` // new when empty
+	Attributes map[string]Value `json:"attributes,omitempty"`
+	Weight     int              `json:"weight_grams,omitempty"` // of one unit, packed
+	TaxClass   string           `json:"tax_class,omitempty"`    // "standard" when empty
+	Perishable bool             `json:"perishable,omitempty"`   // its price may fall because it will not keep
+	Received   time.Time        `json:"received,omitzero"`      // since when it lies in stock; none: not known
+	Added      time.Time        `json:"added,omitzero"`         // since when the store lists it
+	PictureID  string           `json:"picture_id,omitempty"`
 }
 
 // SoldOut tells whether nothing is left to sell. Digital goods do not run out.
 func (p Product) SoldOut() bool { return p.Form != Digital && p.Stock <= 0 }
+
+// Sent tells whether it travels by parcel.
+func (p Product) Sent() bool { return p.Form == Physical || p.Form == "" }
+
+// State is its condition, new unless it says otherwise.
+func (p Product) State() Condition {
+	if p.Condition == "" {
+		return New
+	}
+	return p.Condition
+}
+
+// Class is its tax class, standard unless it says otherwise.
+func (p Product) Class() string {
+	if p.TaxClass == "" {
+		return StandardClass
+	}
+	return p.TaxClass
+}
+
+// StandardClass is the tax class of what names none.
+const StandardClass = "standard"
+
+// DaysSince counts the midnights of a zone between two moments: 0 on the same
+// day, 1 on the next. Nothing is known of a zero moment: ok is false.
+func DaysSince(from, moment time.Time, zone *time.Location) (days int, ok bool) {
+	if from.IsZero() {
+		return 0, false
+	}
+	return int(day(moment, zone).Sub(day(from, zone)) / (24 * time.Hour)), true
+}
+
+// NextDay is the next midnight of a zone after a moment: when day counts change.
+func NextDay(moment time.Time, zone *time.Location) time.Time {
+	y, m, d := moment.In(zone).Date()
+	next := time.Date(y, m, d+1, 0, 0, 0, 0, zone)
+	return next.UTC()
+}
+
+func day(at time.Time, zone *time.Location) time.Time {
+	y, m, d := at.In(zone).Date()
+	return time.Date(y, m, d, 0, 0, 0, 0, time.UTC)
+}

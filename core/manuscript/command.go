@@ -112,6 +112,12 @@ func setBand(p *Page, c Command) (Command, error) {
 		old, b.Beat = string(b.Beat), Beat(value)
 	case "tone":
 		old, b.Tone = string(b.Tone), Tone(value)
+	case "deadline":
+		old, b.Deadline = b.Deadline, value
+	case "at_zero":
+		old, b.AtZero = string(b.AtZero), AtZero(value)
+	case "lead_to":
+		old, b.LeadTo = b.LeadTo, value
 	default:
 		return Command{}, fault("command.field", "a band has no field %q", c.Field)
 	}

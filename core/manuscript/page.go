@@ -71,7 +71,27 @@ type Band struct {
 	Beat    Beat     `json:"beat,omitempty"`
 	Tone    Tone     `json:"tone"`
 	Columns []Column `json:"columns"`
+
+	Deadline string `json:"deadline,omitempty"` // ID of the deadline at which something happens to the band
+	AtZero   AtZero `json:"at_zero,omitempty"`  // what happens then
+	LeadTo   string `json:"lead_to,omitempty"`  // ID of the page to which it then leads
 }
+
+// AtZero says what happens to a band at its deadline.
+type AtZero string
+
+// What can happen at zero. A band that is replaced is one that hides beside
+// one that appears.
+const (
+	Stays   AtZero = ""       // nothing
+	Hides   AtZero = "hide"   // the band is gone from then on
+	Appears AtZero = "appear" // the band is shown only from then on
+	Closes  AtZero = "close"  // the checkout in it takes no more orders
+	Leads   AtZero = "lead"   // the page leads to another from then on
+)
+
+// AtZeros lists all that can happen.
+var AtZeros = []AtZero{Stays, Hides, Appears, Closes, Leads}
 
 // Column is a part of a band's width; Width weighs it against its neighbours.
 type Column struct {

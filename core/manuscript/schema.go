@@ -19,6 +19,7 @@ const (
 	Picture  FieldType = "picture"  // ID of a picture
 	Product  FieldType = "product"  // ID of a product
 	Deadline FieldType = "deadline" // ID of a deadline
+	Shelf    FieldType = "shelf"    // ID of a shelf
 	Choice   FieldType = "choice"   // one of Options
 	List     FieldType = "list"     // items with fields of their own
 )
@@ -130,6 +131,12 @@ func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
 	}
 	if !slices.Contains(Tones, b.Tone) {
 		return 0, fault(place+".tone", "%q is not a tone", b.Tone)
+	}
+	if !slices.Contains(AtZeros, b.AtZero) {
+		return 0, fault(place+".at_zero", "%q is not something that happens at zero", b.AtZero)
+	}
+	if len(b.Deadline) > 40 || len(b.LeadTo) > 40 {
+		return 0, fault(place+".deadline", "is not the ID of a deadline, or lead_to not that of a page")
 	}
 	if utf8.RuneCountInString(b.Name) > 80 {
 		return 0, fault(place+".name", "a band's name has at most 80 characters")

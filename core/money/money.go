@@ -119,7 +119,9 @@ func SavingPercent(list, price Money) int {
 	if list.Minor <= 0 || price.Minor >= list.Minor {
 		return 0
 	}
-	return int((list.Minor - price.Minor) * 100 / list.Minor)
+	saved := decimal.NewFromInt(list.Minor - price.Minor).Mul(decimal.NewFromInt(100))
+	whole, _ := saved.QuoRem(decimal.NewFromInt(list.Minor), 0)
+	return int(whole.IntPart())
 }
 
 var symbols = map[string]string{"EUR": "€", "USD": "$", "GBP": "£", "JPY": "¥"}

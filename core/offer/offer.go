@@ -2,24 +2,39 @@
 //
 // A price is never typed into a page: it follows from goods, offers and the
 // moment, by [Compute], and everything that shows a price shows that one.
+//
+// Every kind of offer is one [rule] in a file of its own and one line in the
+// list of kinds; every condition is one function in the list of conditions.
 package offer
 
 import (
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
+	"chrysagon/core/goods"
 	"chrysagon/core/money"
+	"chrysagon/core/shelf"
 
 	"github.com/shopspring/decimal"
 )
 
-// Kind says what an offer does to a price.
+// Kind says what an offer does.
 type Kind string
 
 // The kinds of offer.
 const (
-	PercentOff Kind = "percent_off" // Percent of each unit's price
-	AmountOff  Kind = "amount_off"  // Amount off each unit
+	PercentOff   Kind = "percent_off"       // Percent of each unit's price
+	AmountOff    Kind = "amount_off"        // Amount off each unit
+	SetPrice     Kind = "set_price"         // each unit for Amount
+	Steps        Kind = "steps"             // by quantity: percent off or a set price
+	BuyGet       Kind = "buy_get"           // buy N, get M: the cheapest units of the basket
+	Set          Kind = "set"               // a set of goods for one price
+	OrderPercent Kind = "order_percent_off" // Percent of the goods it covers, off the order
+	OrderAmount  Kind = "order_amount_off"  // Amount off the order
+	Gift         Kind = "gift"              // one of the goods with the purchase
+	Shipping     Kind = "shipping"          // free, or reduced by Percent or Amount
 )
 
 // Via says on what way a line came into the cart.
@@ -33,67 +48,115 @@ const (
 	Upsell   Via = "upsell"
 )
 
-// Offer reduces the price of one product within a window.
+// Offer changes what a buyer pays, where its conditions are met.
 type Offer struct {
-	ID        string          `json:"id"`
-	Name      string          `json:"name"`
-	Kind      Kind            `json:"kind"`
-	Percent   decimal.Decimal `json:"percent,omitzero"`
-	Amount    money.Money     `json:"amount,omitzero"`
-	ProductID string          `json:"product_id"`
-	Only      Via             `json:"only,omitempty"`   // bump or upsell; empty: wherever the product is sold
-	Starts    time.Time       `json:"starts,omitzero"`  // first moment it holds; zero: it always has
-	Ends      time.Time       `json:"ends,omitzero"`    // first moment it no longer holds; zero: never
-	Created   time.Time       `json:"created,omitzero"` // the older of two equal offers wins
+	ID      string    `json:"id"`
+	Name    string    `json:"name"`
+	Kind    Kind      `json:"kind"`
+	Created time.Time `json:"created,omitzero"` // the older of two equal offers wins
+	// Class says what the offer may be combined with. An offer without one
+	// stands alone: no other offer of its level touches the same units (or the
+	// same order, or its shipping). Offers of one class add up.
+	Class string `json:"class,omitempty"`
+
+	Percent decimal.Decimal `json:"percent,omitzero"`
+	Amount  money.Money     `json:"amount,omitzero"`
+	Steps   []Step          `json:"steps,omitempty"` // steps: by rising quantity
+	Buy     int             `json:"buy,omitempty"`   // buy_get: units paid in full
+	Get     int             `json:"get,omitempty"`   // buy_get: units reduced by Percent; 100 and 0 are free
+	Parts   []Part          `json:"parts,omitempty"` // set: what belongs to it
+	GiftID  string          `json:"gift_id,omitempty"`
+
+	// What it covers. Without any, it covers all goods.
+	ProductID string      `json:"product_id,omitempty"` // one of the goods
+	Products  []string    `json:"products,omitempty"`   // or several
+	Shelf     *shelf.Rule `json:"shelf,omitempty"`      // or by rule; prices in it are list prices
+
+	Conditions
 }
 
-// Validate says what is wrong with an offer, or nil.
-func (o Offer) Validate(currency string) error {
-	switch o.Kind {
-	case PercentOff:
-		if !o.Percent.IsPositive() || o.Percent.GreaterThan(decimal.NewFromInt(100)) {
-			return fmt.Errorf("offer %q takes %s percent off; it must be above 0 and at most 100", o.Name, o.Percent)
-		}
-	case AmountOff:
-		if o.Amount.Minor <= 0 || o.Amount.Minor > money.Limit {
-			return fmt.Errorf("offer %q must take an amount above zero off", o.Name)
-		}
-		if o.Amount.Currency != currency {
-			return fmt.Errorf("offer %q is in %s, the goods are in %s: %w", o.Name, o.Amount.Currency, currency, money.ErrMixed)
-		}
-	default:
-		return fmt.Errorf("offer %q is of kind %q; it must be percent_off or amount_off", o.Name, o.Kind)
+// Step is what holds from a quantity on.
+type Step struct {
+	From    int             `json:"from"` // units of all the goods covered, in the basket
+	Percent decimal.Decimal `json:"percent,omitzero"`
+	Amount  *money.Money    `json:"amount,omitempty"` // set price of each unit, instead of Percent
+}
+
+// Part is one of the goods of a set.
+type Part struct {
+	ProductID string `json:"product_id"`
+	Quantity  int    `json:"quantity"`
+}
+
+// Window is a span of time, closed at its start and open at its end.
+type Window struct {
+	Starts time.Time `json:"starts,omitzero"` // zero: it always has
+	Ends   time.Time `json:"ends,omitzero"`   // zero: never
+}
+
+// Holds tells whether a moment lies in the window.
+func (w Window) Holds(moment time.Time) bool {
+	return !moment.Before(w.Starts) && (w.Ends.IsZero() || moment.Before(w.Ends))
+}
+
+// Covers tells whether the offer is on one of the goods.
+func (o Offer) Covers(p goods.Product, at shelf.Sight) bool {
+	if o.ProductID == "" && len(o.Products) == 0 && o.Shelf == nil {
+		return true
 	}
-	if !o.Starts.IsZero() && !o.Ends.IsZero() && !o.Starts.Before(o.Ends) {
-		return fmt.Errorf("offer %q ends before it starts", o.Name)
+	return o.ProductID == p.ID && p.ID != "" || slices.Contains(o.Products, p.ID) ||
+		(o.Shelf != nil && o.Shelf.Meets(shelf.Entry{Product: p}, at))
+}
+
+// General tells whether the offer is on everything.
+func (o *Offer) General() bool { return o.ProductID == "" && len(o.Products) == 0 && o.Shelf == nil }
+
+// Limits of what is accepted from outside.
+const (
+	MaxGroup    = 1000 // units in one group of buy_get or set
+	MaxParts    = 50
+	MaxProducts = 10_000
+)
+
+// Validate says what is wrong with an offer, or nil.
+func (o *Offer) Validate(currency string) error {
+	rule, known := kinds[o.Kind]
+	if !known {
+		return fmt.Errorf("offer %q is of kind %q; it must be one of %s", o.Name, o.Kind, strings.Join(KindNames(), ", "))
+	}
+	if len(o.Products) > MaxProducts {
+		return fmt.Errorf("offer %q names over %d goods; pick them by a shelf", o.Name, MaxProducts)
+	}
+	if o.Shelf != nil {
+		if err := (shelf.Shelf{Rule: *o.Shelf}).Validate(); err != nil {
+			return fmt.Errorf("offer %q: shelf: %w", o.Name, err)
+		}
+	}
+	if err := rule.check(*o, currency); err != nil {
+		return fmt.Errorf("offer %q %w", o.Name, err)
+	}
+	if err := o.validate(currency); err != nil {
+		return fmt.Errorf("offer %q %w", o.Name, err)
 	}
 	return nil
 }
 
-// Holds tells whether moment lies in the offer's window, closed at its start
-// and open at its end.
-func (o Offer) Holds(moment time.Time) bool {
-	return !moment.Before(o.Starts) && (o.Ends.IsZero() || moment.Before(o.Ends))
-}
-
-// Reduced is the price of one unit under the offer: the new price is what is
-// rounded, and it never falls below zero.
-func (o Offer) Reduced(price money.Money) money.Money {
-	reduced := price
-	switch o.Kind {
-	case PercentOff:
-		reduced = price.Percent(decimal.NewFromInt(100).Sub(o.Percent))
-	case AmountOff:
-		reduced.Minor -= o.Amount.Minor
-	}
-	reduced.Minor = max(reduced.Minor, 0)
-	return reduced
-}
+// Level is the stage of a quote at which the offer works.
+func (o *Offer) Level() Level { return kinds[o.Kind].level }
 
 // Describe says what the offer does in a few words: 25% off, or €5.00 off.
 func (o Offer) Describe() string {
-	if o.Kind == PercentOff {
-		return o.Percent.String() + "% off"
+	if rule, known := kinds[o.Kind]; known {
+		return rule.says(o)
 	}
-	return o.Amount.String() + " off"
+	return string(o.Kind)
+}
+
+// Public tells whether everybody meets the offer on one unit without doing
+// anything for it: then the price ledger keeps what it makes of a price.
+func (o *Offer) Public() bool {
+	c := o.Conditions
+	level := o.Level()
+	return level == Unit && !c.NeedsCode && len(c.Codes) == 0 && c.Only == Anywhere && c.Link == "" && c.PopUp == "" && c.Step == "" &&
+		!c.FirstOrder && c.MaxUses == 0 && c.MaxUsesEach == 0 && c.MinQuantity <= 1 && c.MinSubtotal.Minor == 0 && len(c.Countries) == 0
 }

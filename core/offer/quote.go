@@ -2,17 +2,21 @@ package offer
 
 import (
 	"fmt"
-	"sort"
 	"time"
 
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
+	"chrysagon/core/shipping"
+	"chrysagon/core/tax"
+
+	"github.com/shopspring/decimal"
 )
 
 // The most that one cart may hold. Beyond it a quote is refused, not computed.
 const (
 	MaxLines    = 500
 	MaxQuantity = 10_000
+	MaxCodes    = 20
 )
 
 // Item is one line of a cart before it is priced.
@@ -30,8 +34,11 @@ type Adjustment struct {
 	Why     string      `json:"why"`
 }
 
-// Line is one priced line. Price and List are for one unit.
+// Line is some units of one line of the cart that have the same price. Price
+// and List are for one unit. A line of the cart whose units differ in price
+// stands here as several.
 type Line struct {
+	Item      int          `json:"item"` // index in the cart; -1 for a gift
 	ProductID string       `json:"product_id"`
 	Name      string       `json:"name"`
 	Via       Via          `json:"via,omitempty"`
@@ -39,7 +46,35 @@ type Line struct {
 	List      money.Money  `json:"list"`
 	Price     money.Money  `json:"price"`
 	Trail     []Adjustment `json:"trail"`
-	Total     money.Money  `json:"total"` // Price times Quantity
+	Total     money.Money  `json:"total"`              // Price times Quantity
+	Off       money.Money  `json:"order_off"`          // its share of the reductions of the order
+	Net       money.Money  `json:"net"`                // Total less Off
+	Tax       *money.Money `json:"tax,omitempty"`      // in Net, or on it
+	TaxRate   string       `json:"tax_rate,omitempty"` // percent
+	Gift      bool         `json:"gift,omitempty"`
+	Margin    *Margin      `json:"margin,omitempty"` // when the cost is known
+}
+
+// Margin is what the store keeps of a price: net of tax, less cost.
+type Margin struct {
+	Kept    money.Money `json:"kept"`
+	Percent int         `json:"percent"`           // of the price without tax, rounded down
+	Partial bool        `json:"partial,omitempty"` // the cost of some goods is not known, so they are left out
+}
+
+// Reduction is what an offer takes off the order.
+type Reduction struct {
+	OfferID string      `json:"offer_id"`
+	Name    string      `json:"name"`
+	Off     money.Money `json:"off"`
+	Why     string      `json:"why"`
+}
+
+// Sending is what shipping costs.
+type Sending struct {
+	shipping.Cost
+	Trail []Adjustment `json:"trail,omitempty"`
+	Total money.Money  `json:"total"` // paid
 }
 
 // Refusal says why an offer did not apply.
@@ -49,162 +84,142 @@ type Refusal struct {
 	Reason  string `json:"reason"`
 }
 
+// CodeAnswer says what became of a code that was typed.
+type CodeAnswer struct {
+	Code    string `json:"code"`
+	OfferID string `json:"offer_id,omitempty"`
+	Applied bool   `json:"applied"`
+	Say     string `json:"say"`
+}
+
 // Quote is what a buyer pays for a cart at a moment, and the proof of it.
 type Quote struct {
-	Moment        time.Time   `json:"moment"`
-	Lines         []Line      `json:"lines"`
-	List          money.Money `json:"list_total"`
-	Total         money.Money `json:"total"`
-	Saving        money.Money `json:"saving"`
-	SavingPercent int         `json:"saving_percent"`        // rounded down
-	NextChange    time.Time   `json:"next_change,omitzero"`  // first moment at which this quote can change by itself
-	NotApplied    []Refusal   `json:"not_applied,omitempty"` // every offer that gave nothing, with the reason
+	Moment        time.Time    `json:"moment"`
+	Lines         []Line       `json:"lines"`
+	List          money.Money  `json:"list_total"` // the cart at list prices; gifts are not counted
+	Goods         money.Money  `json:"goods"`      // after offers on units and groups
+	Reductions    []Reduction  `json:"reductions"` // of the order
+	Subtotal      money.Money  `json:"subtotal"`   // after those
+	Shipping      Sending      `json:"shipping"`
+	Taxes         []tax.Share  `json:"taxes"`
+	TaxIncluded   bool         `json:"tax_included"`
+	Tax           money.Money  `json:"tax"`
+	Total         money.Money  `json:"total"`
+	Saving        money.Money  `json:"saving"`                // List less Subtotal
+	SavingPercent int          `json:"saving_percent"`        // rounded down
+	NextChange    time.Time    `json:"next_change,omitzero"`  // first moment at which this quote can change by itself
+	NotApplied    []Refusal    `json:"not_applied,omitempty"` // every offer that gave nothing, with the reason
+	Codes         []CodeAnswer `json:"codes,omitempty"`       // every code that was handed in
+	Margin        *Margin      `json:"margin,omitempty"`      // of the order, when any cost is known
+	Warnings      []string     `json:"warnings,omitempty"`    // for the owner: sold under cost, or under the floor
 }
 
 // Input is all that a quote depends on.
 type Input struct {
 	Currency string          `json:"currency"`
-	Zone     string          `json:"zone,omitempty"` // in which reasons write their dates; UTC when empty
+	Zone     string          `json:"zone,omitempty"` // in which days are counted and dates written; UTC when empty
 	Goods    []goods.Product `json:"goods"`
-	Offers   []Offer         `json:"offers"`
+	Offers   []Offer         `json:"offers,omitempty"`
 	Cart     []Item          `json:"cart"`
+	Codes    []string        `json:"codes,omitempty"`
+	Context  Context         `json:"context,omitzero"`
 	Moment   time.Time       `json:"moment"`
+	Tax      *tax.Table      `json:"tax,omitempty"`
+	Shipping *shipping.Table `json:"shipping,omitempty"`
+	Floor    decimal.Decimal `json:"floor_percent,omitzero"` // least margin the store wants, in percent
 }
 
-// Compute prices a cart. Of several offers on one line the one that is
-// cheapest for the buyer wins, then the older, then the one whose ID sorts
-// first, whatever the order of the input. The price of one unit is rounded,
-// so that the price shown times the quantity is the price charged.
+// Compute prices a cart.
+//
+// The order of work: (1) offers on units and groups change unit prices, and
+// the new price is what is rounded, so that the price shown times the quantity
+// is the price charged; (2) offers on the order round once each and are split
+// over the lines they cover by largest remainder; (3) shipping, whose
+// thresholds look at the goods after (1); (4) tax on each line after all
+// reductions, rounded on the line. Subtotal conditions look at the goods after
+// (1). Of all sets of offers the cheapest for the buyer wins, then that of the
+// fewest offers, then of the oldest, then by ID, whatever the order of the input.
 func Compute(in Input) (Quote, error) {
-	byID, err := index(in)
+	s, err := prepare(in)
 	if err != nil {
 		return Quote{}, err
 	}
-	zero := money.Of(0, in.Currency)
-	q := Quote{Moment: in.Moment, Lines: make([]Line, 0, len(in.Cart)), List: zero, Total: zero, Saving: zero}
-	offers := sorted(in.Offers)
-	used := map[string]bool{}
-	for _, item := range in.Cart {
-		line := price(byID[item.ProductID], item, offers[item.ProductID], in.Moment)
-		for _, a := range line.Trail {
-			used[a.OfferID] = true
-		}
-		q.Lines = append(q.Lines, line)
-		q.List.Minor += line.List.Minor * int64(line.Quantity)
-		q.Total.Minor += line.Total.Minor
+	if err := s.deliverable(); err != nil {
+		return Quote{}, err
 	}
-	q.Saving.Minor = q.List.Minor - q.Total.Minor
-	q.SavingPercent = money.SavingPercent(q.List, q.Total)
-	q.NextChange = nextChange(in, offers)
-	q.NotApplied = refusals(in, used)
-	return q, nil
+	best, err := s.cheapest()
+	if err != nil {
+		return Quote{}, err
+	}
+	return s.write(best), nil
 }
 
-// index checks the input and returns the goods by ID.
-func index(in Input) (map[string]goods.Product, error) {
-	if _, err := money.Digits(in.Currency); err != nil {
-		return nil, fmt.Errorf("currency: %w", err)
+// deliverable refuses a cart that the store does not send.
+func (s *sheet) deliverable() error {
+	if s.in.Shipping == nil || s.in.Context.Country == "" {
+		return nil
 	}
-	if in.Moment.IsZero() {
-		return nil, fmt.Errorf("moment: missing; write it like 2026-11-27T23:59:00Z")
+	p := shipping.Parcel{Country: s.in.Context.Country}
+	for _, l := range s.lines {
+		p.Goods = p.Goods || l.product.Sent()
+		p.Weight += int64(l.product.Weight) * int64(l.item.Quantity)
 	}
-	byID := make(map[string]goods.Product, len(in.Goods))
-	for i, p := range in.Goods {
-		if _, twice := byID[p.ID]; twice || p.ID == "" {
-			return nil, fmt.Errorf("goods[%d]: its id %q is empty or used twice", i, p.ID)
-		}
-		if p.Price.Currency != in.Currency {
-			return nil, fmt.Errorf("goods[%d].price: %s in a cart of %s: %w", i, p.Price.Currency, in.Currency, money.ErrMixed)
-		}
-		if p.Price.Minor < 0 || p.Price.Minor > money.Limit {
-			return nil, fmt.Errorf("goods[%d].price: must be from 0 to %d minor units", i, money.Limit)
-		}
-		byID[p.ID] = p
+	if _, err := s.in.Shipping.Price(p, s.in.Currency); err != nil {
+		return fmt.Errorf("context.%w", err)
 	}
-	seen := map[string]bool{}
-	for i, o := range in.Offers {
-		if seen[o.ID] || o.ID == "" {
-			return nil, fmt.Errorf("offers[%d]: its id %q is empty or used twice", i, o.ID)
-		}
-		seen[o.ID] = true
-		if err := o.Validate(in.Currency); err != nil {
-			return nil, fmt.Errorf("offers[%d]: %w", i, err)
-		}
-	}
-	if len(in.Cart) > MaxLines {
-		return nil, fmt.Errorf("cart: %d lines; at most %d can be quoted at once", len(in.Cart), MaxLines)
-	}
-	for i, item := range in.Cart {
-		if _, known := byID[item.ProductID]; !known {
-			return nil, fmt.Errorf("cart[%d].product_id: there is no product %q among the goods", i, item.ProductID)
-		}
-		if item.Quantity < 1 || item.Quantity > MaxQuantity {
-			return nil, fmt.Errorf("cart[%d].quantity: %d; it must be from 1 to %d", i, item.Quantity, MaxQuantity)
-		}
-	}
-	return byID, nil
+	return nil
 }
 
-// sorted groups offers by product, the older first and equal ones by ID, so
-// that the first of the cheapest is the winner.
-func sorted(offers []Offer) map[string][]Offer {
-	byProduct := map[string][]Offer{}
-	for _, o := range offers {
-		byProduct[o.ProductID] = append(byProduct[o.ProductID], o)
+// write puts an outcome down as a quote.
+func (s *sheet) write(o outcome) Quote {
+	m := func(minor int64) money.Money { return money.Of(minor, s.in.Currency) }
+	q := Quote{
+		Moment: s.in.Moment, Lines: make([]Line, 0, len(o.parts)), Reductions: []Reduction{}, Taxes: o.taxes,
+		Goods: m(o.goods), Subtotal: m(o.goods), Total: m(o.total), List: m(0), Tax: m(0),
 	}
-	for _, list := range byProduct {
-		sort.Slice(list, func(i, j int) bool {
-			if !list[i].Created.Equal(list[j].Created) {
-				return list[i].Created.Before(list[j].Created)
-			}
-			return list[i].ID < list[j].ID
-		})
+	if q.Taxes == nil {
+		q.Taxes = []tax.Share{}
 	}
-	return byProduct
+	for i, p := range o.parts {
+		l := s.line(p, o.off[i])
+		if o.lineTax != nil && o.lineTax[i].known {
+			part := m(o.lineTax[i].part)
+			l.Tax, l.TaxRate = &part, o.lineTax[i].rate.Percent.String()
+		}
+		q.List.Minor += l.List.Minor * int64(l.Quantity)
+		q.Subtotal.Minor -= o.off[i]
+		q.Lines = append(q.Lines, l)
+	}
+	for _, c := range o.cuts {
+		q.Reductions = append(q.Reductions, Reduction{c.offer.ID, c.offer.Name, m(c.off), c.offer.Describe()})
+	}
+	q.Shipping = Sending{Cost: o.sending, Total: m(o.carry)}
+	if len(o.carried) > 0 {
+		q.Shipping.Trail = trail(o.sending.Price.Minor, o.carried, s.in.Currency)
+	}
+	for _, share := range o.taxes {
+		q.Tax.Minor += share.Tax.Minor
+	}
+	q.TaxIncluded = s.in.Tax == nil || s.in.Tax.Included
+	q.Saving = m(q.List.Minor - q.Subtotal.Minor)
+	q.SavingPercent = money.SavingPercent(q.List, q.Subtotal)
+	gifts := s.addGifts(&q, o)
+	q.NextChange = s.nextChange()
+	used := append(gifts, o.used...)
+	q.NotApplied = s.refusals(used, o)
+	q.Codes = s.codes(used, q.NotApplied)
+	s.margins(&q)
+	return q
 }
 
-func price(p goods.Product, item Item, offers []Offer, moment time.Time) Line {
-	line := Line{
-		ProductID: p.ID, Name: p.Name, Via: item.Via, Quantity: item.Quantity,
-		List: p.Price, Price: p.Price, Trail: []Adjustment{},
+func (s *sheet) line(p part, off int64) Line {
+	r := &s.lines[p.line]
+	l := Line{
+		Item: p.line, ProductID: r.product.ID, Name: r.product.Name, Via: r.item.Via, Quantity: p.units,
+		List: r.product.Price, Price: money.Of(p.price, s.in.Currency), Trail: trail(r.product.Price.Minor, p.uses, s.in.Currency),
+		Off: money.Of(off, s.in.Currency),
 	}
-	for _, o := range offers {
-		if !o.Holds(moment) || (o.Only != Anywhere && o.Only != item.Via) {
-			continue
-		}
-		if reduced := o.Reduced(p.Price); reduced.Minor < line.Price.Minor {
-			line.Price = reduced
-			off := money.Of(p.Price.Minor-reduced.Minor, p.Price.Currency)
-			line.Trail = []Adjustment{{OfferID: o.ID, Name: o.Name, Off: off, Why: o.Describe()}}
-		}
-	}
-	line.Total = line.Price.Times(line.Quantity)
-	return line
-}
-
-// nextChange is the first start or end, after the moment, of an offer on a
-// product of the cart.
-func nextChange(in Input, offers map[string][]Offer) time.Time {
-	var next time.Time
-	for _, item := range in.Cart {
-		for _, o := range offers[item.ProductID] {
-			for _, edge := range []time.Time{o.Starts, o.Ends} {
-				if edge.After(in.Moment) && (next.IsZero() || edge.Before(next)) {
-					next = edge
-				}
-			}
-		}
-	}
-	return next
-}
-
-func refusals(in Input, used map[string]bool) []Refusal {
-	var list []Refusal
-	for _, o := range in.Offers {
-		if !used[o.ID] {
-			list = append(list, Refusal{OfferID: o.ID, Name: o.Name, Reason: reason(in, o)})
-		}
-	}
-	sort.Slice(list, func(i, j int) bool { return list[i].OfferID < list[j].OfferID })
-	return list
+	l.Total = l.Price.Times(l.Quantity)
+	l.Net = money.Of(l.Total.Minor-off, s.in.Currency)
+	return l
 }

@@ -12,6 +12,7 @@ import (
 	"chrysagon/pieces/picture"
 	"chrysagon/pieces/price"
 	"chrysagon/pieces/receipt"
+	"chrysagon/pieces/shelf"
 	"chrysagon/pieces/text"
 	"chrysagon/pieces/timer"
 )
@@ -24,6 +25,7 @@ func Registry() (*pieces.Registry, error) {
 		picture.Kind,
 		button.Kind,
 		price.Kind,
+		shelf.Kind,
 		timer.Kind,
 		perks.Kind,
 		checkout.Kind,

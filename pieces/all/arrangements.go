@@ -36,6 +36,7 @@ func Arrangements() []Arrangement {
 			{5, []ArrangedPiece{{"picture", map[string]string{"shape": "framed"}}}},
 			{7, []ArrangedPiece{{"heading", nil}, {"text", nil}, {"price", nil}}},
 		}},
+		{"shelf", "Shelf of goods", "goods picked by a rule, each with its price", m.Interest, m.Card, []ArrangedColumn{{1, []ArrangedPiece{{"heading", nil}, {"shelf", nil}}}}},
 		{"timer", "Timer", "counts down to a deadline", m.Interest, m.Paper, []ArrangedColumn{{1, []ArrangedPiece{{"timer", nil}}}}},
 		{"perks", "Perks", "three reasons with icons", m.Desire, m.Card, []ArrangedColumn{{1, []ArrangedPiece{{"heading", nil}, {"perks", nil}}}}},
 		{"copy", "Copy", "a heading and text", m.Desire, m.Card, []ArrangedColumn{{1, []ArrangedPiece{{"heading", nil}, {"text", nil}}}}},

@@ -33,7 +33,7 @@ var Kind = pieces.Kind{
 
 type shown struct {
 	Address, Accept, Decline string
-	Line                     offer.Line
+	Line                     facts.ShownLine
 	Order                    *facts.Order
 	SoldOut, Proof           bool
 	Notice, Seen             string
@@ -44,7 +44,8 @@ func view(c *pieces.Context, p m.Piece) any {
 	if !ok {
 		return nil
 	}
-	q, err := c.Quote(offer.Item{ProductID: product.ID, Quantity: 1, Via: offer.Upsell})
+	item := offer.Item{ProductID: product.ID, Quantity: 1, Via: offer.Upsell}
+	q, err := c.Show(item)
 	if err != nil {
 		return nil
 	}
@@ -53,6 +54,6 @@ func view(c *pieces.Context, p m.Piece) any {
 		Accept:  pieces.Or(p.Fields.Text("accept"), "Yes, add it to my order"),
 		Decline: pieces.Or(p.Fields.Text("decline"), "No, thank you"),
 		Line:    q.Lines[0], Order: c.Facts.Order,
-		SoldOut: product.SoldOut(), Proof: c.Proof, Notice: c.Form.Notice, Seen: c.Seal(q),
+		SoldOut: product.SoldOut(), Proof: c.Proof, Notice: c.Form.Notice, Seen: c.Seal(c.Facts, c.Moment, []offer.Item{item}),
 	}
 }

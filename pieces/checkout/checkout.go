@@ -6,7 +6,7 @@ import (
 	"embed"
 
 	rules "chrysagon/core/checkout"
-	"chrysagon/core/deadline"
+	"chrysagon/core/facts"
 	"chrysagon/core/goods"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/offer"
@@ -46,12 +46,11 @@ func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
 	if !ok {
 		return Sale{}, false
 	}
-	sale := Sale{Product: product}
+	sale := Sale{Product: product, Closed: c.Closed()}
 	if b, has := c.Facts.Products[p.Fields.Text("bump")]; has && !b.SoldOut() && b.ID != product.ID {
 		sale.Bump = &b
 	}
-	if d, has := c.Facts.Deadlines[p.Fields.Text("deadline")]; has && p.Fields.Text("after") == "close" {
-		c.Holds(d.At)
+	if d, has := c.Deadline(p.Fields.Text("deadline")); has && p.Fields.Text("after") == "close" && sale.Closed == "" {
 		if d.Passed(c.Moment) {
 			sale.Closed = "Orders closed on " + d.Written() + "."
 		}
@@ -72,7 +71,28 @@ func (s Sale) Cart(bump bool) []offer.Item {
 }
 
 // Sent tells whether anything in this sale travels by parcel.
-func (s Sale) Sent() bool { return s.Product.Form != goods.Digital }
+func (s Sale) Sent() bool { return s.Product.Sent() }
+
+// bumpLine is the bump's line in a quote.
+func bumpLine(q facts.Shown) *facts.ShownLine {
+	for i := range q.Lines {
+		if q.Lines[i].Via == offer.Bump {
+			return &q.Lines[i]
+		}
+	}
+	return nil
+}
+
+// SendsTo tells where the store sends.
+func SendsTo(f facts.Facts) rules.To {
+	if f.Shipping == nil {
+		return nil
+	}
+	return func(code string) bool {
+		_, ok := f.Shipping.Zone(code)
+		return ok
+	}
+}
 
 type field struct {
 	rules.Field
@@ -83,8 +103,10 @@ type shown struct {
 	Sale
 	Address, Till, Button, BumpText, Seen string
 	Fields                                []field
-	Totals                                offer.Quote
-	BumpLine                              *offer.Line
+	Totals                                facts.Shown
+	BumpLine                              *facts.ShownLine
+	Code, Link, CodeSay                   string
+	AskCode, CodeGood                     bool
 	WithBump                              string // total with the bump, for readers without script
 	Ticked, Proof                         bool
 	Notice, Again                         string
@@ -107,18 +129,25 @@ func view(c *pieces.Context, p m.Piece) any {
 	if sale.Closed != "" {
 		return s
 	}
-	all, err := c.Quote(sale.Cart(true)...)
+	all, err := c.Show(sale.Cart(true)...)
 	if err != nil {
 		return nil
 	}
-	if s.Totals, err = c.Quote(sale.Cart(s.Ticked)...); err != nil {
+	if s.Totals, err = c.Show(sale.Cart(s.Ticked)...); err != nil {
 		return nil
 	}
 	if sale.Bump != nil {
-		s.BumpLine, s.WithBump = &all.Lines[1], all.Total.String()
+		s.BumpLine, s.WithBump = bumpLine(all), all.Total.String()
 	}
-	s.Seen = c.Seal(all)
-	for _, f := range rules.Fields(sale.Sent()) {
+	s.Code, s.Link = c.Form.Values["code"], c.Facts.Context.Link
+	for _, answer := range s.Totals.Codes {
+		s.CodeSay, s.CodeGood = answer.Say, answer.Applied
+	}
+	for _, o := range c.Facts.Offers {
+		s.AskCode = s.AskCode || o.NeedsCode
+	}
+	s.Seen = c.Seal(c.Facts, c.Moment, sale.Cart(false), sale.Cart(true))
+	for _, f := range rules.Fields(sale.Sent(), SendsTo(c.Facts)) {
 		s.Fields = append(s.Fields, field{f, c.Form.Values[f.Name], c.Form.Errors[f.Name]})
 	}
 	return s
@@ -144,8 +173,8 @@ func tell(c *pieces.Context, p m.Piece) pieces.Telling {
 		add("; bump ", false)
 		add(sale.Bump.Name, true)
 	}
-	if d, has := c.Facts.Deadlines[p.Fields.Text("deadline")]; has && p.Fields.Text("after") == "close" {
-		add("; closes "+deadline.Short(d.At, d.Zone), false)
+	if d, has := c.Deadline(p.Fields.Text("deadline")); has && p.Fields.Text("after") == "close" {
+		add("; closes "+d.Short(), false)
 	}
 	return t
 }

@@ -14,18 +14,27 @@ function start(form) {
   part('card').replaceChildren(frame)
   let paying = false
   let waiting = null
+  let isReady
+  const ready = new Promise((resolve) => (isReady = resolve))
 
   window.addEventListener('message', (e) => {
     if (e.origin !== till || e.source !== frame.contentWindow) return
+    isReady()
     if (e.data?.height) frame.style.height = `${e.data.height}px`
     if (waiting && e.data?.answer) waiting(e.data)
   })
 
-  // token asks the till's frame for a token; the card number stays there.
+  // token asks the till's frame for a token; the card number stays there. A
+  // frame that is still loading is asked once it listens; one that never
+  // answers does not keep the buyer waiting for ever.
   const token = () =>
     new Promise((resolve) => {
-      waiting = resolve
-      frame.contentWindow.postMessage({ ask: 'token' }, till)
+      const late = setTimeout(() => resolve({ error: 'The till did not answer. Check your connection and press the button again.' }), 15_000)
+      waiting = (answer) => {
+        clearTimeout(late)
+        resolve(answer)
+      }
+      ready.then(() => frame.contentWindow.postMessage({ ask: 'token' }, till))
     })
 
   const data = () => new URLSearchParams(new FormData(form))
@@ -33,6 +42,7 @@ function start(form) {
     if (news.totals) part('totals').innerHTML = news.totals
     if (news.total) text(part('button-total'), news.total)
     if (news.seen) form.elements.seen.value = news.seen
+    if (news.code !== undefined) text(part('code-say'), news.code)
     if (news.notice !== undefined) {
       text(part('notice'), news.notice)
       part('notice').hidden = !news.notice
@@ -67,9 +77,21 @@ function start(form) {
     if (!answer.headers.get('content-type')?.includes('json')) throw new Error('no answer')
     return answer.json()
   }
-  const requote = () => ask(`${form.getAttribute('action').split('/checkout')[0]}/quote`).then(show, () => {})
+  // Changes can come faster than answers: only the answer to the last one is
+  // shown, and an order waits for it.
+  let asked = 0
+  let pending = Promise.resolve()
+  const requote = () => {
+    const turn = ++asked
+    pending = ask(`${form.getAttribute('action').split('/checkout')[0]}/quote`).then((news) => turn === asked && show(news), () => {})
+    return pending
+  }
 
-  form.addEventListener('change', (e) => e.target.name === 'bump' && requote())
+  form.addEventListener('change', (e) => ['bump', 'country', 'code'].includes(e.target.name) && requote())
+  form.querySelector('.use')?.addEventListener('click', (e) => {
+    e.preventDefault()
+    requote()
+  })
   // A field that was mended is no longer called wrong.
   form.addEventListener('input', (e) => {
     e.target.removeAttribute('aria-invalid')
@@ -92,6 +114,7 @@ function start(form) {
     form.querySelector('.act').disabled = true
     let news
     try {
+      await pending
       const checked = await ask(`${form.getAttribute('action').split('/checkout')[0]}/checkout/fields`)
       const card = await token()
       if (Object.keys(checked.errors).length || card.error) {

@@ -8,7 +8,9 @@ import (
 	"strconv"
 
 	"chrysagon/core/deadline"
+	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/pieces"
 )
@@ -32,29 +34,32 @@ var Kind = pieces.Kind{
 
 type shown struct {
 	Name    string
-	Line    offer.Line
-	Reduced bool
+	Line    facts.ShownLine
 	Saving  string
 	SoldOut bool
 	Left    int
 }
 
-func compute(c *pieces.Context, p m.Piece) (shown, offer.Quote, bool) {
+func compute(c *pieces.Context, p m.Piece) (shown, facts.Shown, bool) {
 	product, ok := c.Facts.Products[p.Fields.Text("product")]
 	if !ok {
-		return shown{}, offer.Quote{}, false
+		return shown{}, facts.Shown{}, false
 	}
-	q, err := c.Quote(offer.Item{ProductID: product.ID, Quantity: 1, Via: c.Via()})
+	q, err := c.Show(offer.Item{ProductID: product.ID, Quantity: 1, Via: c.Via()})
 	if err != nil {
-		return shown{}, offer.Quote{}, false
+		return shown{}, facts.Shown{}, false
 	}
-	s := shown{Name: product.Name, Line: q.Lines[0], Reduced: q.Saving.Minor > 0, SoldOut: product.SoldOut(), Left: product.Stock}
-	percent := strconv.Itoa(q.SavingPercent) + "%"
+	s := shown{Name: product.Name, Line: q.Lines[0], SoldOut: product.SoldOut(), Left: product.Stock}
+	if s.Line.Struck == nil {
+		return s, q, true
+	}
+	saved := money.Of(s.Line.Struck.Minor-s.Line.Price.Minor, q.Total.Currency)
+	percent := strconv.Itoa(money.SavingPercent(*s.Line.Struck, s.Line.Price)) + "%"
 	switch pieces.Or(p.Fields.Text("saving"), "both") {
 	case "both":
-		s.Saving = fmt.Sprintf("You save %s (%s)", q.Saving, percent)
+		s.Saving = fmt.Sprintf("You save %s (%s)", saved, percent)
 	case "money":
-		s.Saving = "You save " + q.Saving.String()
+		s.Saving = "You save " + saved.String()
 	case "percent":
 		s.Saving = "You save " + percent
 	}
@@ -78,17 +83,24 @@ func tell(c *pieces.Context, p m.Piece) pieces.Telling {
 	if pic, ok := c.Facts.Pictures[c.Facts.Products[p.Fields.Text("product")].PictureID]; ok {
 		t.Thumb = pic.Path
 	}
-	if !s.Reduced {
-		t.Parts = append(t.Parts, pieces.Part{Text: s.Line.Price.String(), Strong: true}, pieces.Part{Text: ", no offer holds"})
+	add := func(p pieces.Part) { t.Parts = append(t.Parts, p) }
+	if len(s.Line.Trail) == 0 {
+		add(pieces.Part{Text: s.Line.Price.String(), Strong: true})
+		add(pieces.Part{Text: ", no offer holds"})
 		return t
 	}
-	t.Parts = append(t.Parts,
-		pieces.Part{Text: s.Line.List.String(), Struck: true},
-		pieces.Part{Text: " " + s.Line.Price.String(), Strong: true},
-		pieces.Part{Text: fmt.Sprintf(" — saves %s, %d%%, by ", q.Saving, q.SavingPercent)},
-		pieces.Part{Text: s.Line.Trail[0].Name, Strong: true})
+	if s.Line.Struck != nil {
+		add(pieces.Part{Text: s.Line.Struck.String(), Struck: true})
+	}
+	add(pieces.Part{Text: " " + s.Line.Price.String(), Strong: true})
+	if s.Line.Struck != nil {
+		add(pieces.Part{Text: fmt.Sprintf(" — saves %s, %d%%, by ", q.Saved, q.Percent)})
+	} else {
+		add(pieces.Part{Text: " — no former price is shown: " + s.Line.Why + " By "})
+	}
+	add(pieces.Part{Text: s.Line.Trail[0].Name, Strong: true})
 	if !q.NextChange.IsZero() {
-		t.Parts = append(t.Parts, pieces.Part{Text: " until " + deadline.Short(q.NextChange, c.Facts.Store.Zone)})
+		add(pieces.Part{Text: " until " + deadline.Short(q.NextChange, c.Facts.Store.Zone)})
 	}
 	return t
 }

@@ -28,7 +28,7 @@ var Kind = pieces.Kind{
 }
 
 func view(c *pieces.Context, p m.Piece) any {
-	d, ok := c.Facts.Deadlines[p.Fields.Text("deadline")]
+	d, ok := c.Deadline(p.Fields.Text("deadline"))
 	if !ok {
 		return nil
 	}
@@ -38,7 +38,6 @@ func view(c *pieces.Context, p m.Piece) any {
 		}
 		return map[string]any{"Ended": "This ended on " + d.Written() + "."}
 	}
-	c.Holds(d.At)
 	return map[string]any{
 		"Caption": p.Fields.Text("caption"),
 		"At":      d.At.UnixMilli(),
@@ -49,7 +48,7 @@ func view(c *pieces.Context, p m.Piece) any {
 }
 
 func tell(c *pieces.Context, p m.Piece) pieces.Telling {
-	d, ok := c.Facts.Deadlines[p.Fields.Text("deadline")]
+	d, ok := c.Deadline(p.Fields.Text("deadline"))
 	if !ok {
 		return pieces.Lack("hourglass", "Timer", "has no deadline yet")
 	}
@@ -60,6 +59,6 @@ func tell(c *pieces.Context, p m.Piece) pieces.Telling {
 	if d.Passed(c.Moment) {
 		then = " — passed" + then[len(" — then"):]
 	}
-	t := pieces.Say("hourglass", "Timer", " to ", d.Name, ", "+deadline.Short(d.At, d.Zone)+then)
+	t := pieces.Say("hourglass", "Timer", " to ", d.Name, ", "+d.Short()+then)
 	return t
 }

@@ -19,6 +19,7 @@ window.addEventListener('message', async (e) => {
   parent.postMessage({ answer: true, ...answer }, shop)
 })
 form.addEventListener('submit', (e) => e.preventDefault())
+parent.postMessage({ ready: true }, shop)
 
 // The number is grouped as it is typed; the slash of the date comes by itself.
 form.elements.number.addEventListener('input', (e) => {

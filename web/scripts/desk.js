@@ -1,6 +1,7 @@
 // The manuscript's desk: the sheet is typed in, every change goes to the server
 // as a command, and the proofs are redrawn from the answer.
 import htmx from 'htmx.org'
+import { Idiomorph } from 'idiomorph'
 import Sortable from 'sortablejs'
 import { proofs } from './proofs.js'
 
@@ -56,16 +57,12 @@ export function desk(root, say) {
   async function reload() {
     const fresh = await fetch(location.href)
     const page = new DOMParser().parseFromString(await fresh.text(), 'text/html')
-    sheet.innerHTML = page.getElementById('sheet').innerHTML
-    ready()
+    renew(page.getElementById('sheet').innerHTML)
   }
 
   function take(told) {
     if (told.sheet) {
-      const at = place()
-      sheet.innerHTML = told.sheet
-      ready()
-      back(at)
+      renew(told.sheet)
     } else {
       sheet.querySelector('.sheet').dataset.revision = told.revision
       for (const t of told.telling) {
@@ -82,32 +79,27 @@ export function desk(root, say) {
     shown.draw(told.proof)
   }
 
-  // Where the caret is, so that it can be put back after the sheet was renewed.
-  function place() {
-    const el = document.activeElement
-    if (!sheet.contains(el)) return null
-    const name = ['field', 'sub', 'bandField', 'set'].find((n) => el.dataset[n] !== undefined)
-    return {
-      piece: el.closest('[data-piece]')?.dataset.piece,
-      band: el.closest('[data-band]')?.dataset.band,
-      item: el.closest('[data-item]')?.dataset.item,
-      name,
-      value: name && el.dataset[name],
-      handle: el.matches('.handle'),
-      open: el.closest('.piece')?.querySelector('.slip') !== null && el.closest('.slip') ? true : false,
-    }
+  // The sheet takes over what changed and leaves the rest in place: an open
+  // menu, a slip, the caret, and what was typed but not sent.
+  function renew(html) {
+    const at = document.activeElement
+    Idiomorph.morph(sheet, html, { morphStyle: 'innerHTML', restoreFocus: false, callbacks: { beforeNodeMorphed: stale, afterNodeMorphed: known, beforeAttributeUpdated: ours } })
+    ready()
+    if (at !== document.activeElement && sheet.contains(at)) at.focus() // a moved element lets it go
   }
-  function back(at) {
-    if (!at) return
-    const dashed = at.name?.replace(/[A-Z]/g, (c) => `-${c.toLowerCase()}`)
-    const scope = sheet.querySelector(at.piece ? `[data-piece="${CSS.escape(at.piece)}"]` : `[data-band="${CSS.escape(at.band ?? '')}"]`)
-    if (!scope) return
-    if (at.open) return openSlip(scope.querySelector('.telling'), `[data-set="${at.value}"]`)
-    const inner = at.item !== undefined ? scope.querySelector(`[data-item="${at.item}"]`) ?? scope : scope
-    const el = at.handle ? scope.querySelector('.handle') : at.name ? inner.querySelector(`[data-${dashed}="${CSS.escape(at.value)}"]`) : scope.querySelector('.telling')
-    el?.focus()
-    if (el?.isContentEditable) getSelection().selectAllChildren(el), getSelection().collapseToEnd()
+  function stale(old, fresh) {
+    if (!(old instanceof Element)) return true
+    if (old.matches('.slip-slot') || (old.matches('.naming') && old.open) || timers.has(old)) return false
+    return !(old.isContentEditable && typed(old) === fresh.textContent && same(old, fresh))
   }
+  const same = (a, b) => a.dataset.field === b.dataset?.field && a.dataset.sub === b.dataset?.sub && a.dataset.bandField === b.dataset?.bandField
+  function known(old) {
+    if (old !== document.activeElement || !old.isContentEditable) return
+    was.set(old, line1(old))
+    getSelection().selectAllChildren(old)
+    getSelection().collapseToEnd()
+  }
+  const ours = (name, el) => !((name === 'open' && el.matches('details')) || (name === 'aria-expanded' && el.matches('.telling')))
 
   // ---- typing
   const timers = new Map()
@@ -268,7 +260,9 @@ export function desk(root, say) {
 
   function ready() {
     htmx.process(sheet)
-    Sortable.create(sheet.querySelector('.bands'), {
+    const bands = sheet.querySelector('.bands')
+    if (Sortable.get(bands)) return
+    Sortable.create(bands, {
       handle: '.handle',
       draggable: '.band-row',
       animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,

@@ -26,9 +26,23 @@ export const moment = () => (ahead === null ? null : Date.now() + ahead)
 export async function refresh() {
   const answer = await fetch(location.pathname + location.search, { cache: 'no-store' })
   if (!answer.ok) return
+  // The page leads elsewhere since the deadline.
+  if (answer.redirected) {
+    location.replace(answer.url)
+    return
+  }
   const fresh = new DOMParser().parseFromString(await answer.text(), 'text/html')
   const gone = (el) => !fresh.getElementById(el.id)
   for (const band of document.querySelectorAll('main > .band')) if (gone(band)) band.hidden = true
+  // A band that appears at a deadline takes its place after its neighbour.
+  let before = null
+  for (const band of fresh.querySelectorAll('main > .band')) {
+    const here = document.getElementById(band.id)
+    if (here) here.hidden = false
+    else if (before) before.after(document.adoptNode(band))
+    else document.querySelector('main').prepend(document.adoptNode(band))
+    before = document.getElementById(band.id)
+  }
   for (const part of document.querySelectorAll('[data-live]')) {
     const now = fresh.getElementById(part.id)
     if (!now) {
@@ -40,6 +54,13 @@ export async function refresh() {
     else part.replaceChildren(...now.childNodes)
   }
   document.dispatchEvent(new Event('refreshed'))
+}
+
+// Deadlines at midnight in the visitor's zone need to know it.
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone
+if (document.documentElement.dataset.personal !== undefined && zone && !document.cookie.includes('zone=')) {
+  document.cookie = `zone=${encodeURIComponent(zone)}; path=/; max-age=31536000; samesite=lax`
+  refresh()
 }
 
 // A form that must be sent once is sent once, however often it is pressed.

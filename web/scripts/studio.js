@@ -1,6 +1,8 @@
 // The studio's script: dialogs, news from the server, and the manuscript.
 import htmx from 'htmx.org'
 import { desk } from './desk.js'
+import { goods } from './goods.js'
+import { season } from './season.js'
 
 window.htmx = htmx
 
@@ -39,6 +41,40 @@ document.body.addEventListener('htmx:responseError', (e) => {
 })
 document.body.addEventListener('htmx:sendError', () => say('The studio cannot be reached. Check that it runs; nothing is lost.'))
 
+// Forms whose fields follow a choice: what a kind does not have is hidden.
+function follow(root) {
+  for (const kind of root.querySelectorAll('select[data-kind]')) {
+    const form = kind.form
+    for (const el of form.querySelectorAll('[data-for]')) el.hidden = !el.dataset.for.split(' ').includes(kind.value)
+    for (const el of form.querySelectorAll('[data-not]')) el.hidden = el.dataset.not.split(' ').includes(kind.value)
+    const covers = form.querySelector('[data-covers]')
+    if (covers) for (const el of form.querySelectorAll('[data-cover]')) if (!el.dataset.not?.split(' ').includes(kind.value)) el.hidden = el.dataset.cover !== covers.value
+  }
+}
+// In a shelf's sentence each line shows what its own field needs.
+const clauses = (root) => {
+  for (const line of root.querySelectorAll('.clause')) {
+    const field = line.querySelector('[data-clause]').value
+    for (const el of line.querySelectorAll('[data-in]')) el.hidden = !el.dataset.in.split(' ').includes(field)
+  }
+}
+follow(document)
+clauses(document)
+document.addEventListener('change', (e) => {
+  if (e.target.matches('select[data-kind], [data-covers]')) follow(document)
+  if (e.target.matches('[data-clause]')) clauses(document)
+})
+document.body.addEventListener('htmx:afterSwap', () => {
+  follow(document)
+  clauses(document)
+})
+// Long lists of choices are narrowed by typing.
+document.addEventListener('input', (e) => {
+  if (!e.target.matches('[data-narrow]')) return
+  const want = e.target.value.trim().toLowerCase()
+  for (const label of e.target.parentElement.querySelectorAll('label')) label.hidden = want !== '' && !label.textContent.toLowerCase().includes(want)
+})
+
 // News: a sale, or something pages show. One stream serves the whole page.
 if (document.getElementById('live')) {
   const news = new EventSource('/changes')
@@ -50,3 +86,6 @@ document.body.addEventListener('page-named', renewLive)
 
 const page = document.querySelector('[data-page]')
 if (page) desk(page, say)
+const shelves = document.querySelector('[data-goods]')
+if (shelves) goods(shelves, say)
+if (document.querySelector('[data-season]')) season()

@@ -1,0 +1,135 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"strings"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/ledger"
+	"chrysagon/core/shipping"
+	"chrysagon/core/tax"
+	"chrysagon/store"
+
+	"github.com/shopspring/decimal"
+	"gorm.io/gorm"
+)
+
+// Rates are what is taken for tax and shipping, and the rules by which prices
+// are shown.
+type Rates struct {
+	Shop     store.Shop
+	Tax      tax.Table
+	Shipping shipping.Table
+	Setting  ledger.Setting
+	TaxCSV   string
+	ShipCSV  string
+}
+
+// Rates reads the store's tables.
+func (a *App) Rates(ctx context.Context) (Rates, error) {
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return Rates{}, err
+	}
+	f := facts.Facts{Store: storeFacts(shop)}
+	if err := readTables(a.db(ctx), shop, &f); err != nil {
+		return Rates{}, err
+	}
+	r := Rates{Shop: shop, Tax: tax.Table{Included: shop.TaxIncluded}}
+	if f.Tax != nil {
+		r.Tax = *f.Tax
+	}
+	if f.Shipping != nil {
+		r.Shipping = *f.Shipping
+	}
+	if r.Setting, err = struckSetting(shop); err != nil {
+		return r, err
+	}
+	var text strings.Builder
+	if err := r.Tax.WriteCSV(&text); err != nil {
+		return r, err
+	}
+	r.TaxCSV = text.String()
+	text.Reset()
+	err = r.Shipping.WriteCSV(&text)
+	r.ShipCSV = text.String()
+	return r, err
+}
+
+// SaveTax replaces the tax table by what a CSV says.
+func (a *App) SaveTax(ctx context.Context, text string) error {
+	rates, err := tax.ReadCSV(text)
+	if err != nil {
+		return refuse(ErrInvalid, "%s", sentence(err))
+	}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		if err := tx.Exec("DELETE FROM tax_rates").Error; err != nil {
+			return err
+		}
+		for _, r := range rates {
+			if err := tx.Create(&store.TaxRate{Country: r.Country, Region: r.Region, Class: r.Class, Percent: r.Percent, Name: r.Name}).Error; err != nil {
+				return err
+			}
+		}
+		return a.touch(tx)
+	})
+	a.tell(FactsChanged)
+	return err
+}
+
+// SaveShipping replaces the shipping table by what a CSV says.
+func (a *App) SaveShipping(ctx context.Context, text string) error {
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	t, err := shipping.ReadCSV(text, shop.Currency)
+	if err != nil {
+		return refuse(ErrInvalid, "%s", sentence(err))
+	}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		if err := tx.Exec("DELETE FROM shipping_zones").Error; err != nil {
+			return err
+		}
+		for i, z := range t.Zones {
+			row := store.ShippingZone{ID: z.ID, Name: z.Name, Countries: z.Countries, By: string(z.By), UpTo: z.UpTo, Position: i}
+			if z.FreeFrom != nil {
+				row.FreeMinor = &z.FreeFrom.Minor
+			}
+			if err := tx.Create(&row).Error; err != nil {
+				return err
+			}
+			for _, s := range z.Steps {
+				if err := tx.Create(&store.ShippingStep{ZoneID: z.ID, FromAmount: s.From, PriceMinor: s.Price.Minor}).Error; err != nil {
+					return err
+				}
+			}
+		}
+		return a.touch(tx)
+	})
+	a.tell(FactsChanged)
+	return err
+}
+
+// SaveRules keeps how prices are shown: with tax or without, which former
+// price, and the margin under which the studio warns.
+func (a *App) SaveRules(ctx context.Context, included bool, floor string, s ledger.Setting) error {
+	percent, err := decimal.NewFromString(strings.Replace(strings.TrimSpace(strings.TrimSuffix(floor, "%")), ",", ".", 1))
+	if floor == "" {
+		percent, err = decimal.Zero, nil
+	}
+	if err != nil || percent.IsNegative() || percent.GreaterThan(decimal.NewFromInt(100)) {
+		return refuse(ErrInvalid, "Write the least margin as a percentage from 0 to 100.")
+	}
+	if err := s.Validate(); err != nil {
+		return refuse(ErrInvalid, "%s", sentence(err))
+	}
+	raw, err := json.Marshal(s)
+	if err != nil {
+		return err
+	}
+	err = a.db(ctx).Exec("UPDATE store SET tax_included = ?, floor_percent = ?, struck = ?::jsonb, changed_at = ?", included, percent, string(raw), a.Now()).Error
+	a.tell(FactsChanged)
+	return err
+}

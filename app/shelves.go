@@ -1,0 +1,395 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/money"
+	"chrysagon/core/shelf"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// shelfShown is how many goods of a shelf a page shows at most.
+const shelfShown = 60
+
+// sight is from when and where the store's shelves are looked at.
+func sight(zone string, at time.Time) shelf.Sight {
+	loc, err := time.LoadLocation(zone)
+	if err != nil {
+		loc = time.UTC
+	}
+	return shelf.Sight{Moment: at, Zone: loc}
+}
+
+// readShelves reads the shelves a page names, and returns the IDs of all goods
+// that the page shows: those it names and those on its shelves.
+func (a *App) readShelves(db *gorm.DB, names manuscript.Names, f *facts.Facts) ([]string, error) {
+	ids := slices.Clone(names.Products)
+	if len(names.Shelves) == 0 {
+		return ids, nil
+	}
+	var rows []store.Shelf
+	if err := db.Where("id IN ?", names.Shelves).Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the shelves: %w", err)
+	}
+	at := sight(f.Store.Zone, a.Now())
+	for _, r := range rows {
+		s, err := parseShelf(r)
+		if err != nil {
+			return nil, err
+		}
+		if s.Limit == 0 || s.Limit > shelfShown {
+			s.Limit = shelfShown
+		}
+		picked, err := pickIDs(db, s, at)
+		if err != nil {
+			return nil, err
+		}
+		f.Shelves[r.ID] = facts.Shelf{ID: r.ID, Name: r.Name, Goods: picked, Changes: s.Changes(at)}
+		ids = append(ids, picked...)
+	}
+	slices.Sort(ids)
+	return slices.Compact(ids), nil
+}
+
+func parseShelf(r store.Shelf) (shelf.Shelf, error) {
+	var s shelf.Shelf
+	if err := json.Unmarshal(r.Shelf, &s); err != nil {
+		return s, fmt.Errorf("read shelf %s: %w", r.ID, err)
+	}
+	return s, nil
+}
+
+func pickIDs(db *gorm.DB, s shelf.Shelf, at shelf.Sight) ([]string, error) {
+	q, err := store.BuildShelf(s, at)
+	if err != nil {
+		return nil, err
+	}
+	var ids []string
+	err = db.Raw("SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" ORDER BY "+q.Order+limitOf(s.Limit), q.Args...).Scan(&ids).Error
+	if err != nil {
+		return nil, fmt.Errorf("pick the goods of a shelf: %w", err)
+	}
+	return ids, nil
+}
+
+func limitOf(n int) string {
+	if n <= 0 {
+		return ""
+	}
+	return fmt.Sprintf(" LIMIT %d", n)
+}
+
+// Stand is a shelf looked at while it is being written.
+type Stand struct {
+	Sentence string
+	Count    int
+	Goods    []goods.Product // the first of them
+	Now      map[string]money.Money
+	Warning  string
+	Loosen   []shelf.Advice
+}
+
+// standShown is how many goods stand under a shelf's sentence.
+const standShown = 24
+
+// loosenAmong bounds how many goods are looked through for advice.
+const loosenAmong = 20_000
+
+// Look shows what stands on a shelf now.
+func (a *App) Look(ctx context.Context, s shelf.Shelf) (Stand, error) {
+	if err := s.Validate(); err != nil {
+		return Stand{}, refuse(ErrInvalid, "The shelf cannot be read: %s.", err)
+	}
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return Stand{}, err
+	}
+	db, at := a.db(ctx), sight(shop.Zone, a.Now())
+	units, err := a.units(ctx)
+	if err != nil {
+		return Stand{}, err
+	}
+	st := Stand{Sentence: s.Sentence(shop.Currency, units), Now: map[string]money.Money{}}
+	q, err := store.BuildShelf(s, at)
+	if err != nil {
+		return st, refuse(ErrInvalid, "The shelf cannot be read: %s.", err)
+	}
+	if st.Count, err = countOn(db, q); err != nil {
+		return st, err
+	}
+	if s.Limit > 0 {
+		st.Count = min(st.Count, s.Limit)
+	}
+	var rows []goodsRow
+	shown := standShown
+	if s.Limit > 0 {
+		shown = min(shown, s.Limit)
+	}
+	if err := db.Raw(goodsRows+" WHERE "+q.Where+" ORDER BY "+q.Order+limitOf(shown), q.Args...).Scan(&rows).Error; err != nil {
+		return st, fmt.Errorf("pick the goods of a shelf: %w", err)
+	}
+	for _, r := range rows {
+		st.Goods = append(st.Goods, r.product(shop.Currency))
+		st.Now[r.ID] = money.Of(r.NowMinor, shop.Currency)
+	}
+	if st.Warning = shelf.Warning(st.Count); st.Warning == "" || s.ByHand {
+		return st, nil
+	}
+	all, err := a.entries(ctx, shop, s, loosenAmong)
+	if err != nil {
+		return st, err
+	}
+	st.Loosen = s.Loosen(all, at, shop.Currency, units)
+	return st, nil
+}
+
+// entries reads goods as core's rules see them.
+func (a *App) entries(ctx context.Context, shop store.Shop, s shelf.Shelf, limit int) ([]shelf.Entry, error) {
+	var rows []goodsRow
+	if err := a.db(ctx).Raw(goodsRows+" ORDER BY v.id LIMIT ?", limit).Scan(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the goods: %w", err)
+	}
+	out := make([]shelf.Entry, len(rows))
+	for i, r := range rows {
+		out[i] = shelf.Entry{Product: r.product(shop.Currency), Now: money.Of(r.NowMinor, shop.Currency)}
+	}
+	days := map[int]bool{}
+	s.Rule.Walk(func(r shelf.Rule) {
+		if r.Field == shelf.Sales {
+			days[r.Days] = true
+		}
+	})
+	at := sight(shop.Zone, a.Now())
+	for n := range days {
+		y, m, d := at.Moment.In(at.Zone).Date()
+		var sold []struct {
+			VariantID string
+			Units     int64
+		}
+		err := a.db(ctx).Raw(`SELECT l.variant_id, sum(l.quantity) AS units FROM order_lines l JOIN payments y ON y.id = l.payment_id
+			WHERE y.state = 'charged' AND y.settled_at >= ? GROUP BY l.variant_id`, time.Date(y, m, d-n, 0, 0, 0, 0, at.Zone)).Scan(&sold).Error
+		if err != nil {
+			return nil, fmt.Errorf("count what was sold: %w", err)
+		}
+		byID := map[string]int64{}
+		for _, r := range sold {
+			byID[r.VariantID] = r.Units
+		}
+		for i := range out {
+			if out[i].Sold == nil {
+				out[i].Sold = map[int]int64{}
+			}
+			out[i].Sold[n] = byID[out[i].ID]
+		}
+	}
+	return out, nil
+}
+
+// units are the attributes by name, for their labels and units.
+func (a *App) units(ctx context.Context) (map[string]goods.Attribute, error) {
+	list, err := a.AttributeList(ctx)
+	units := map[string]goods.Attribute{}
+	for _, at := range list {
+		units[at.Name] = at
+	}
+	return units, err
+}
+
+// AttributeList lists the declared attributes.
+func (a *App) AttributeList(ctx context.Context) ([]goods.Attribute, error) {
+	var rows []store.Attribute
+	if err := a.db(ctx).Order("label").Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the attributes: %w", err)
+	}
+	out := make([]goods.Attribute, len(rows))
+	for i, r := range rows {
+		out[i] = goods.Attribute{Name: r.Name, Label: r.Label, Type: goods.Type(r.Type), Unit: r.Unit}
+	}
+	return out, nil
+}
+
+// NamedShelf is a shelf of the store.
+type NamedShelf struct {
+	ID, Name string
+	Shelf    shelf.Shelf
+}
+
+// NamedShelves are shelves of the store.
+type NamedShelves []NamedShelf
+
+// Find finds a shelf by its ID.
+func (l NamedShelves) Find(id string) (NamedShelf, bool) {
+	i := slices.IndexFunc(l, func(n NamedShelf) bool { return n.ID == id })
+	if i < 0 {
+		return NamedShelf{}, false
+	}
+	return l[i], true
+}
+
+// Shelves lists the store's shelves. It looks at no goods.
+func (a *App) Shelves(ctx context.Context) (NamedShelves, error) {
+	var rows []store.Shelf
+	if err := a.db(ctx).Order("name, id").Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the shelves: %w", err)
+	}
+	out := make(NamedShelves, len(rows))
+	for i, r := range rows {
+		s, err := parseShelf(r)
+		if err != nil {
+			return nil, err
+		}
+		out[i] = NamedShelf{ID: r.ID, Name: r.Name, Shelf: s}
+	}
+	return out, nil
+}
+
+// CountedShelf is a shelf with what stands on it.
+type CountedShelf struct {
+	NamedShelf
+	Sentence string
+	Count    int
+}
+
+// CountShelves counts what stands on shelves, a statement for each: the rule of
+// every shelf is its own.
+func (a *App) CountShelves(ctx context.Context, list NamedShelves) ([]CountedShelf, error) {
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	units, err := a.units(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]CountedShelf, len(list))
+	for i, n := range list {
+		out[i] = CountedShelf{NamedShelf: n, Sentence: n.Shelf.Sentence(shop.Currency, units)}
+		q, err := store.BuildShelf(n.Shelf, sight(shop.Zone, a.Now()))
+		if err != nil {
+			return nil, err
+		}
+		if out[i].Count, err = countOn(a.db(ctx), q); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+func countOn(db *gorm.DB, q store.ShelfSQL) (int, error) {
+	var n int
+	if err := db.Raw("SELECT count(*) "+store.GoodsFrom+" WHERE "+q.Where, q.WhereArgs()...).Scan(&n).Error; err != nil {
+		return 0, fmt.Errorf("count the goods of a shelf: %w", err)
+	}
+	return n, nil
+}
+
+// SaveShelf keeps a shelf, new or changed. Offers on it follow at once.
+func (a *App) SaveShelf(ctx context.Context, id, name string, s shelf.Shelf) (string, error) {
+	name = strings.TrimSpace(name)
+	if name == "" || len([]rune(name)) > 80 {
+		return "", refuse(ErrInvalid, "Give the shelf a name of at most 80 characters.")
+	}
+	if err := s.Validate(); err != nil {
+		return "", refuse(ErrInvalid, "The shelf cannot be read: %s.", err)
+	}
+	raw, err := json.Marshal(s)
+	if err != nil {
+		return "", fmt.Errorf("write a shelf: %w", err)
+	}
+	row := store.Shelf{ID: id, Name: name, Shelf: raw}
+	if id == "" {
+		row.ID = NewID()
+	}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		if err := a.keepLedger(tx, a.Now()); err != nil {
+			return err
+		}
+		if id != "" {
+			if _, err := one[store.Shelf](tx.Where("id = ?", id), "There is no such shelf."); err != nil {
+				return err
+			}
+		}
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		var offers int64
+		if err := tx.Raw("SELECT count(*) FROM offers WHERE shelf_id = ?", row.ID).Scan(&offers).Error; err != nil || offers == 0 {
+			return err
+		}
+		if err := a.afterChange(tx, "shelf "+name, nil); err != nil {
+			return err
+		}
+		return a.touch(tx)
+	})
+	if err != nil {
+		return "", err
+	}
+	a.tell(FactsChanged)
+	return row.ID, nil
+}
+
+// Group is a shelf with a picture, for a card that leads to it.
+type Group struct {
+	ID, Name, ShelfID, Shelf string
+	Picture                  facts.Picture
+}
+
+// Groups lists the groups of goods.
+func (a *App) Groups(ctx context.Context) ([]Group, error) {
+	var rows []struct {
+		store.GoodsGroup
+		Shelf string
+	}
+	if err := a.db(ctx).Raw("SELECT g.*, s.name AS shelf FROM goods_groups g JOIN shelves s ON s.id = g.shelf_id ORDER BY g.name, g.id").Scan(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the groups: %w", err)
+	}
+	f := facts.Facts{Pictures: map[string]facts.Picture{}}
+	var ids []string
+	for _, r := range rows {
+		if r.PictureID != nil {
+			ids = append(ids, *r.PictureID)
+		}
+	}
+	if err := readPictures(a.db(ctx), ids, &f); err != nil {
+		return nil, err
+	}
+	out := make([]Group, len(rows))
+	for i, r := range rows {
+		out[i] = Group{ID: r.ID, Name: r.Name, ShelfID: r.ShelfID, Shelf: r.Shelf}
+		if r.PictureID != nil {
+			out[i].Picture = f.Pictures[*r.PictureID]
+		}
+	}
+	return out, nil
+}
+
+// SaveGroup makes a group of a shelf, or changes its name and picture.
+func (a *App) SaveGroup(ctx context.Context, shelfID, name, pictureID string) error {
+	name = strings.TrimSpace(name)
+	if name == "" || len([]rune(name)) > 80 {
+		return refuse(ErrInvalid, "Give the group a name of at most 80 characters.")
+	}
+	if _, err := one[store.Shelf](a.db(ctx).Where("id = ?", shelfID), "Keep the shelf first; then it can be a group."); err != nil {
+		return err
+	}
+	row := store.GoodsGroup{ID: "group-" + shelfID, Name: name, ShelfID: shelfID}
+	if pictureID != "" {
+		row.PictureID = &pictureID
+	}
+	return a.db(ctx).Save(&row).Error
+}
+
+// DropGroup takes a group away; its shelf stays.
+func (a *App) DropGroup(ctx context.Context, id string) error {
+	return a.db(ctx).Exec("DELETE FROM goods_groups WHERE id = ?", id).Error
+}

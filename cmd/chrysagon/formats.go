@@ -1,0 +1,67 @@
+package main
+
+import (
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"reflect"
+	"strings"
+	"time"
+
+	"chrysagon/core/goods"
+
+	"github.com/invopop/jsonschema"
+	"github.com/shopspring/decimal"
+	"github.com/spf13/cobra"
+)
+
+// formatsCommand writes the schemas of the open formats from the types that
+// read them. It is for those who build the program: run in its source folder.
+func formatsCommand() *cobra.Command {
+	return &cobra.Command{
+		Use: "formats FOLDER", Short: "Write the JSON Schemas of the formats", Hidden: true, Args: cobra.ExactArgs(1),
+		RunE: func(_ *cobra.Command, args []string) error {
+			for name, of := range formats {
+				raw, err := schemaOf(name, of)
+				if err != nil {
+					return err
+				}
+				if err := os.WriteFile(filepath.Join(args[0], name+".schema.json"), raw, 0o644); err != nil { //nolint:gosec // documentation, for everybody to read
+					return fmt.Errorf("write a schema: %w", err)
+				}
+			}
+			return nil
+		},
+	}
+}
+
+// schemaOf describes a type as JSON Schema, with the comments of its fields.
+func schemaOf(name string, of any) ([]byte, error) {
+	r := &jsonschema.Reflector{Mapper: mapped, RequiredFromJSONSchemaTags: false}
+	for _, folder := range []string{"./core", "./cmd/chrysagon"} {
+		if err := r.AddGoComments("chrysagon", folder, jsonschema.WithFullComment()); err != nil {
+			return nil, fmt.Errorf("read the comments: %w", err)
+		}
+	}
+	s := r.Reflect(of)
+	s.ID = jsonschema.ID("https://chrysagon.invalid/formats/" + name + ".schema.json")
+	s.Title = strings.TrimSuffix(strings.TrimSuffix(name, ".in"), ".out")
+	raw, err := json.MarshalIndent(s, "", "  ")
+	return append(raw, '\n'), err
+}
+
+// mapped says how types with a JSON of their own are written.
+func mapped(t reflect.Type) *jsonschema.Schema {
+	switch t {
+	case reflect.TypeFor[decimal.Decimal]():
+		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{{Type: "string", Pattern: `^-?[0-9]+(\.[0-9]+)?$`}, {Type: "number"}}}
+	case reflect.TypeFor[goods.Value]():
+		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{{Type: "number"}, {Type: "string", MaxLength: ptr(uint64(goods.MaxValue))}, {Type: "boolean"}}}
+	case reflect.TypeFor[time.Time]():
+		return &jsonschema.Schema{Type: "string", Format: "date-time"}
+	}
+	return nil
+}
+
+func ptr[T any](v T) *T { return &v }

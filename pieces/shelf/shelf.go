@@ -1,0 +1,90 @@
+// Package shelf shows the goods that stand on a shelf, each with its price.
+package shelf
+
+import (
+	"embed"
+	"fmt"
+	"strconv"
+
+	"chrysagon/core/facts"
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the shelf.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "shelf", Title: "Shelf of goods", Fields: []m.Field{
+		{Name: "shelf", Label: "Goods of", Type: m.Shelf},
+		{Name: "show", Label: "show at most", Type: m.Choice, Default: "8", Options: []m.Option{
+			{Value: "4", Label: "4"}, {Value: "8", Label: "8"}, {Value: "12", Label: "12"}, {Value: "24", Label: "24"}, {Value: "60", Label: "60"},
+		}},
+		{Name: "empty", Label: "When it is empty", Type: m.Line, Empty: "Say what a visitor reads when nothing stands here"},
+	}},
+	Files: files, Live: true,
+	View: view,
+	Tell: tell,
+}
+
+type card struct {
+	ID, Name string
+	Line     facts.ShownLine
+	Picture  *facts.Picture
+	Note     string
+	SoldOut  bool
+}
+
+func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
+	s, ok := c.Facts.Shelves[p.Fields.Text("shelf")]
+	if !ok {
+		return nil, s, false
+	}
+	c.Holds(s.Changes)
+	most, err := strconv.Atoi(pieces.Or(p.Fields.Text("show"), "8"))
+	if err != nil {
+		most = 8
+	}
+	var out []card
+	for _, id := range s.Goods[:min(most, len(s.Goods))] {
+		product, ok := c.Facts.Products[id]
+		if !ok {
+			continue
+		}
+		q, err := c.Show(offer.Item{ProductID: id, Quantity: 1, Via: offer.Page})
+		if err != nil || len(q.Lines) == 0 {
+			continue
+		}
+		one := card{ID: id, Name: product.Name, Line: q.Lines[0], SoldOut: product.SoldOut()}
+		if pic, ok := c.Facts.Pictures[product.PictureID]; ok {
+			one.Picture = &pic
+		}
+		if state := product.State(); state != "new" {
+			one.Note = string(state)
+		}
+		out = append(out, one)
+	}
+	return out, s, true
+}
+
+func view(c *pieces.Context, p m.Piece) any {
+	list, _, ok := cards(c, p)
+	if !ok || (len(list) == 0 && p.Fields.Text("empty") == "") {
+		return nil
+	}
+	return map[string]any{"Cards": list, "Empty": p.Fields.Text("empty")}
+}
+
+func tell(c *pieces.Context, p m.Piece) pieces.Telling {
+	list, s, ok := cards(c, p)
+	if !ok {
+		return pieces.Lack("building-store", "Shelf", "needs to be chosen")
+	}
+	t := pieces.Say("building-store", "Shelf", " ", s.Name, fmt.Sprintf(" — %d goods now", len(s.Goods)))
+	if len(list) == 0 {
+		t.Trouble = true
+	}
+	return t
+}

@@ -1,0 +1,371 @@
+package studio
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/core/season"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// The ribbon is drawn in these measures.
+const (
+	dayWidth  = 9
+	flagsTop  = 44 // below the months
+	flagLine  = 17
+	flagRows  = 5
+	laneHigh  = 34
+	laneTop   = flagsTop + flagRows*flagLine + 14
+	pinHigh   = 62
+	letterDot = 6.4 // mean width of a letter in a flag
+)
+
+type flag struct {
+	X, Y    int
+	Name    string
+	Date    string
+	Holiday bool
+}
+
+type bar struct {
+	ID, Name, Says string
+	X, Y, Width    int
+	Live           bool
+}
+
+type hatch struct {
+	X, Y, Width, Height int
+	Says                string
+}
+
+type pin struct {
+	X, Y  int
+	Name  string
+	Says  string
+	Label bool
+	End   bool
+}
+
+// ribbon is the year, placed in its drawing.
+type ribbon struct {
+	Width, Height, Ground int
+	Months                []flag
+	Weeks                 []int
+	Flags                 []flag
+	Bars                  []bar
+	Hatches               []hatch
+	Pins                  []pin
+	Today                 int
+	DayWidth              int
+}
+
+func xOf(date string, year int) int {
+	at, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return 0
+	}
+	return int(at.Sub(time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC)).Hours()/24) * dayWidth
+}
+
+func drawYear(s app.Season, now time.Time) ribbon {
+	first := time.Date(s.Year, 1, 1, 0, 0, 0, 0, time.UTC)
+	days := int(first.AddDate(1, 0, 0).Sub(first).Hours() / 24)
+	r := ribbon{Width: days * dayWidth, DayWidth: dayWidth, Today: -1}
+	for m := range 12 {
+		at := first.AddDate(0, m, 0)
+		r.Months = append(r.Months, flag{X: xOf(at.Format(time.DateOnly), s.Year), Name: at.Format("January")})
+	}
+	for d := range days {
+		if first.AddDate(0, 0, d).Weekday() == time.Monday {
+			r.Weeks = append(r.Weeks, d*dayWidth)
+		}
+	}
+	r.flags(s)
+	lanes := r.bars(s)
+	r.Ground = laneTop + max(lanes, 1)*laneHigh + 8
+	r.pins(s)
+	r.Height = r.Ground + pinHigh + 30
+	if local := now.In(zoneOf(s.Zone)); local.Year() == s.Year {
+		r.Today = xOf(local.Format(time.DateOnly), s.Year)
+	}
+	return r
+}
+
+func zoneOf(name string) *time.Location {
+	loc, err := time.LoadLocation(name)
+	if err != nil {
+		return time.UTC
+	}
+	return loc
+}
+
+// flags places the retail days: retail days first, public holidays where they
+// do not bear the same date and there is room.
+func (r *ribbon) flags(s app.Season) {
+	ends := make([]int, flagRows)
+	seen := map[string]bool{}
+	place := func(d season.Day) {
+		x := xOf(d.Date, s.Year)
+		width := int(float64(len([]rune(d.Name)))*letterDot) + 12
+		for row := range ends {
+			if ends[row] <= x {
+				ends[row] = x + width
+				r.Flags = append(r.Flags, flag{X: x, Y: flagsTop + row*flagLine, Name: d.Name, Date: d.Date, Holiday: d.Holiday})
+				return
+			}
+		}
+		r.Flags = append(r.Flags, flag{X: x, Y: -1, Name: d.Name, Date: d.Date, Holiday: d.Holiday}) // a tick only
+	}
+	for _, d := range s.Days {
+		if d.Holiday && seen[d.Date] {
+			continue
+		}
+		seen[d.Date] = true
+		place(d)
+	}
+}
+
+// bars places campaigns in lanes, so that none covers another, and hatches
+// their clashes.
+func (r *ribbon) bars(s app.Season) int {
+	var ends []string
+	at := map[string]bar{}
+	for _, c := range s.Campaigns {
+		lane := slices.IndexFunc(ends, func(end string) bool { return end < c.Window.From })
+		if lane < 0 {
+			lane = len(ends)
+			ends = append(ends, "")
+		}
+		ends[lane] = c.Window.To
+		b := bar{ID: c.ID, Name: c.Name, X: xOf(c.Window.From, s.Year), Y: laneTop + lane*laneHigh, Width: c.Window.Days * dayWidth, Live: c.LiveEditionID != nil,
+			Says: fmt.Sprintf("%s: %s, %d days", c.Name, spanWords(c.Window.From, c.Window.To), c.Window.Days)}
+		at[c.ID] = b
+		r.Bars = append(r.Bars, b)
+	}
+	for _, c := range s.Clashes {
+		x, end := xOf(c.From, s.Year), xOf(c.To, s.Year)+dayWidth
+		for _, id := range []string{c.A, c.B} {
+			r.Hatches = append(r.Hatches, hatch{X: x, Y: at[id].Y, Width: end - x, Height: laneHigh - 8, Says: clashWords(s, c)})
+		}
+	}
+	return len(ends)
+}
+
+func clashWords(s app.Season, c season.Clash) string {
+	var names []string
+	for _, g := range c.Goods {
+		names = append(names, cmp.Or(s.Names[g], g))
+	}
+	if len(names) > 4 {
+		names = append(names[:4], fmt.Sprintf("%d more", len(names)-4))
+	}
+	return fmt.Sprintf("%s and %s are both on %s, %s.", s.Names[c.A], s.Names[c.B], strings.Join(names, ", "), spanWords(c.From, c.To))
+}
+
+func spanWords(from, to string) string {
+	a, err := time.Parse(time.DateOnly, from)
+	b, failed := time.Parse(time.DateOnly, to)
+	if err != nil || failed != nil {
+		return from + " to " + to
+	}
+	if from == to {
+		return a.Format("2 January")
+	}
+	return a.Format("2 January") + " to " + b.Format("2 January")
+}
+
+// pins places deadlines and last order days under the ribbon.
+func (r *ribbon) pins(s app.Season) {
+	ends := []int{-100, -100}
+	add := func(date, name, says string, end bool) {
+		x := xOf(date, s.Year) + dayWidth/2
+		p := pin{X: x, Y: r.Ground, Name: name, Says: says, End: end}
+		width := int(float64(len([]rune(name)))*letterDot) + 14
+		for row := range ends {
+			if ends[row] <= x {
+				ends[row], p.Label, p.Y = x+width, true, r.Ground+row*20
+				break
+			}
+		}
+		r.Pins = append(r.Pins, p)
+	}
+	type thing struct {
+		date, name, says string
+		end              bool
+	}
+	var list []thing
+	for _, d := range s.Deadlines {
+		list = append(list, thing{d.At.In(zoneOf(s.Zone)).Format(time.DateOnly), d.Name, d.Name + ", " + d.Written(), true})
+	}
+	for _, l := range s.Last {
+		list = append(list, thing{l.Ordered, "Last orders: " + l.Name, "Ordered by " + l.Ordered + ", it is handed over on " + l.Handed + " and arrives on " + l.Arrives + ".", false})
+	}
+	slices.SortStableFunc(list, func(a, b thing) int { return strings.Compare(a.date, b.date) })
+	for _, t := range list {
+		add(t.date, t.name, t.says, t.end)
+	}
+}
+
+func (s *Studio) seasonPlace(c fiber.Ctx) error {
+	values, err := s.seasonValues(c)
+	if err != nil {
+		return err
+	}
+	return s.place(c, "season", "Season", values)
+}
+
+func (s *Studio) yearOf(c fiber.Ctx) int {
+	year, err := strconv.Atoi(cmp.Or(c.Query("year"), c.FormValue("year")))
+	if err != nil || year < season.FirstYear || year > season.LastYear {
+		return s.App.Now().Year()
+	}
+	return year
+}
+
+func (s *Studio) seasonValues(c fiber.Ctx) (map[string]any, error) {
+	year := s.yearOf(c)
+	laid, err := s.App.Season(c, year)
+	if err != nil {
+		return nil, err
+	}
+	choices, err := s.App.Choices(c)
+	if err != nil {
+		return nil, err
+	}
+	var clashes []string
+	for _, k := range laid.Clashes {
+		clashes = append(clashes, clashWords(laid, k))
+	}
+	var chosen *app.SeasonCampaign
+	for i := range laid.Campaigns {
+		if laid.Campaigns[i].ID == c.Query("campaign") {
+			chosen = &laid.Campaigns[i]
+		}
+	}
+	var kept []season.Day
+	for _, d := range laid.Days {
+		if !d.Holiday && !slices.ContainsFunc(kept, func(k season.Day) bool { return k.ID == d.ID }) {
+			kept = append(kept, d)
+		}
+	}
+	goods := []string{}
+	if chosen != nil {
+		if goods, err = s.App.CampaignGoods(c, chosen.ID); err != nil {
+			return nil, err
+		}
+	}
+	return map[string]any{
+		"Title": "Season", "S": laid, "R": drawYear(laid, s.App.Now()), "Clashes": clashes, "Chosen": chosen, "Days": kept, "Shelf": choices, "Goods": goods,
+		"Calendar": "/calendar/" + laid.Shop.CalendarKey + ".ics", "Known": season.Countries(), "Studio": s.App.Origins.Studio, "CSRF": who(c).CSRF,
+	}, nil
+}
+
+func (s *Studio) seasonSaid(c fiber.Ctx, said string, faults map[string]string) error {
+	values, err := s.seasonValues(c)
+	if err != nil {
+		return err
+	}
+	values["Said"], values["Faults"] = said, faults
+	return s.render(c, fiber.StatusOK, "season-body", values)
+}
+
+// dayTyped joins a chosen retail day and its offset, or takes the date.
+func dayTyped(c fiber.Ctx, name string) string {
+	day, offset := strings.Clone(c.FormValue(name+"_day")), strings.TrimSpace(c.FormValue(name+"_offset"))
+	if day == "" {
+		return strings.Clone(c.FormValue(name))
+	}
+	n, err := strconv.Atoi(cmp.Or(offset, "0"))
+	if err != nil || n == 0 {
+		return day
+	}
+	return fmt.Sprintf("%s%+d", day, n)
+}
+
+func (s *Studio) saveCampaign(c fiber.Ctx) error {
+	in := app.CampaignInput{
+		ID: strings.Clone(c.FormValue("id")), Name: strings.Clone(c.FormValue("name")), From: dayTyped(c, "from"), To: dayTyped(c, "to"),
+		Year: s.yearOf(c), ShelfID: strings.Clone(c.FormValue("shelf")), Goods: allTyped(c, "goods"),
+	}
+	_, faults, err := s.App.SaveCampaign(c, in)
+	if err != nil {
+		return err
+	}
+	if len(faults) > 0 {
+		return s.seasonSaid(c, "", faults)
+	}
+	return s.seasonSaid(c, in.Name+" is kept.", nil)
+}
+
+func (s *Studio) shiftCampaign(c fiber.Ctx) error {
+	from, _ := strconv.Atoi(c.FormValue("from")) // no number moves nothing
+	to, _ := strconv.Atoi(c.FormValue("to"))
+	if err := s.App.ShiftCampaign(c, strings.Clone(c.Params("id")), from, to); err != nil {
+		return err
+	}
+	return s.seasonSaid(c, "Moved.", nil)
+}
+
+func (s *Studio) againCampaign(c fiber.Ctx) error {
+	year, err := strconv.Atoi(c.FormValue("to_year"))
+	if err != nil || year < season.FirstYear || year > season.LastYear {
+		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose the year to copy it to."}
+	}
+	if _, err := s.App.Again(c, strings.Clone(c.Params("id")), year); err != nil {
+		return err
+	}
+	return leadTo(c, fmt.Sprintf("/season?year=%d", year))
+}
+
+func (s *Studio) saveYear(c fiber.Ctx) error {
+	handling, err := strconv.Atoi(c.FormValue("handling"))
+	transit, failed := strconv.Atoi(c.FormValue("transit"))
+	if err != nil || failed != nil {
+		return app.Refusal{Kind: app.ErrInvalid, Say: "Write handling and transit as whole working days."}
+	}
+	if err := s.App.SaveYear(c, allTyped(c, "country"), handling, transit); err != nil {
+		return err
+	}
+	return s.seasonSaid(c, "Kept.", nil)
+}
+
+func (s *Studio) calendarIn(c fiber.Ctx) error {
+	header, err := c.FormFile("file")
+	if err != nil {
+		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose an iCalendar file (.ics) first."}
+	}
+	raw, err := readPart(header, 2<<20)
+	if err != nil {
+		return err
+	}
+	said, err := s.App.BringIn(c, raw)
+	if err != nil {
+		return err
+	}
+	return s.seasonSaid(c, said, nil)
+}
+
+// calendarOut is the calendar that other programs subscribe to: its address
+// holds a key instead of a session.
+func (s *Studio) calendarOut(c fiber.Ctx) error {
+	key, _, _ := strings.Cut(c.Params("file"), ".")
+	ok, err := s.App.CalendarKey(c, key)
+	if err != nil {
+		return err
+	}
+	if !ok {
+		return app.Refusal{Kind: app.ErrNotFound, Say: "There is no calendar at this address."}
+	}
+	text, err := s.App.Calendar(c, s.yearOf(c))
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Type", "text/calendar; charset=utf-8")
+	return c.SendString(text)
+}
