@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"fmt"
+	"maps"
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/money"
@@ -47,7 +48,8 @@ func (a *App) Effect(ctx context.Context, in OfferInput) (Effect, error) {
 	if err != nil {
 		return e, err
 	}
-	after := f
+	after := f // with maps of its own: what is typed must not reach the facts as they are
+	after.Bound, after.Deadlines = maps.Clone(f.Bound), maps.Clone(f.Deadlines)
 	bound, err := boundOffers(db, []offerRow{full}, &after)
 	if err != nil {
 		return e, err

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/url"
-	"strings"
 	"time"
 
 	"chrysagon/core/facts"
@@ -167,18 +166,15 @@ func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, erro
 	if err := a.db(ctx).Raw(`SELECT summary::text FROM payments WHERE order_id = ? AND state = 'charged' ORDER BY asked_at`, o.ID).Scan(&sums).Error; err != nil {
 		return nil, fmt.Errorf("read the order's sums: %w", err)
 	}
+	parts := make([][]facts.Row, len(sums))
 	for i, raw := range sums {
 		var s summary
 		if err := json.Unmarshal([]byte(raw), &s); err != nil {
 			return nil, fmt.Errorf("read the order's sums: %w", err)
 		}
-		for _, r := range s.Rows {
-			// What a later payment has no charge for need not be said twice.
-			if i == 0 || strings.ContainsAny(r.Value, "123456789") {
-				f.Sums = append(f.Sums, r)
-			}
-		}
+		parts[i] = s.Rows
 	}
+	f.Sums = facts.Together(parts...)
 	for _, m := range mails {
 		f.Mails = append(f.Mails, facts.Mail{From: m.Sender, Subject: m.Subject, Sent: m.SentAt != nil})
 	}

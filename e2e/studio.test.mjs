@@ -76,10 +76,19 @@ test('bands are added, moved by keyboard and by drag, removed, and it is all und
   await page.mouse.down()
   await page.mouse.move(handle.x + 8, 160, { steps: 12 })
   await page.mouse.move(handle.x + 8, 120, { steps: 6 })
-  await page.mouse.up()
+  // The answer comes while the next menu is already open: it stays open.
+  let answer
+  await page.route('**/commands?*', async (route) => {
+    await new Promise((go) => (answer = go))
+    await route.continue()
+  })
+  const [asked] = await Promise.all([page.waitForRequest('**/commands?*'), page.mouse.up()])
   await order('The kite, Opening, Timer, Why, Checkout, Legal footer')
-
   await page.locator('.add-row summary').last().click()
+  answer()
+  await asked.response()
+  await page.unroute('**/commands?*')
+  await saved(page)
   await page.locator('.add-row [data-add=perks]').last().click()
   await order('The kite, Opening, Timer, Why, Checkout, Legal footer, Perks')
   await page.locator('.band-row').last().locator('.band-menu summary').click()

@@ -52,33 +52,33 @@ func (f Facts) Show(q offer.Quote) Shown {
 
 // Row is one line of what an order comes to, below its goods.
 type Row struct {
-	Label string
-	Value string
+	Label  string
+	Value  string
+	Amount *money.Money // what the value says, where it is a sum of money
 }
+
+func sum(label string, amount money.Money) Row { return Row{label, amount.String(), &amount} }
 
 // Sums lists what stands between the goods and the total: what is taken off
 // the order, shipping, tax.
 func Sums(q offer.Quote) []Row {
 	var rows []Row
 	for _, r := range q.Reductions {
-		rows = append(rows, Row{r.Name, "−" + r.Off.String()})
+		rows = append(rows, sum(r.Name, r.Off.Times(-1)))
 	}
-	ship := Row{"Delivery", q.Shipping.Total.String()}
 	switch {
 	case q.Shipping.Why == "included" || q.Shipping.Why == "":
-		ship.Value = "included"
+		rows = append(rows, Row{Label: "Delivery", Value: "included"})
 	case q.Shipping.Why == "nothing to send":
-		ship.Value = ""
-	case q.Shipping.Total.Minor == 0 && q.Shipping.Zone != "":
-		ship.Value = "free"
 	case q.Shipping.Zone == "":
-		ship.Value = "once the country is chosen"
-	}
-	if ship.Value != "" {
-		rows = append(rows, ship)
+		rows = append(rows, Row{Label: "Delivery", Value: "once the country is chosen"})
+	case q.Shipping.Total.Minor == 0:
+		rows = append(rows, Row{Label: "Delivery", Value: "free"})
+	default:
+		rows = append(rows, sum("Delivery", q.Shipping.Total))
 	}
 	if q.TaxIncluded && len(q.Taxes) == 0 {
-		return append(rows, Row{"Tax", "included"})
+		return append(rows, Row{Label: "Tax", Value: "included"})
 	}
 	for _, t := range q.Taxes {
 		name := t.Name
@@ -89,9 +89,34 @@ func Sums(q offer.Quote) []Row {
 		if q.TaxIncluded {
 			label += ", included"
 		}
-		rows = append(rows, Row{label, t.Tax.String()})
+		rows = append(rows, sum(label, t.Tax))
 	}
 	return rows
+}
+
+// Together joins the sums of an order's payments, the first payment first:
+// amounts of one name are added up, and what a later payment has no charge
+// for is not said twice.
+func Together(payments ...[]Row) []Row {
+	var all []Row
+	at := map[string]int{}
+	for i, rows := range payments {
+		for _, r := range rows {
+			k, known := at[r.Label]
+			switch {
+			case !known && (i == 0 || r.Amount != nil):
+				at[r.Label] = len(all)
+				all = append(all, r)
+			case known && r.Amount != nil && all[k].Amount == nil:
+				all[k] = r
+			case known && r.Amount != nil:
+				if both, err := all[k].Amount.Add(*r.Amount); err == nil {
+					all[k] = sum(r.Label, both)
+				}
+			}
+		}
+	}
+	return all
 }
 
 // Nudge says how much more makes shipping free, or "".
