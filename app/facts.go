@@ -66,10 +66,14 @@ func (r goodsRow) product(currency string) goods.Product {
 	return p
 }
 
-// Facts reads what a page names. Every offer on its products comes with the
-// moment at which its deadline ends it.
-func (a *App) Facts(ctx context.Context, names manuscript.Names) (facts.Facts, error) {
-	return a.FactsFor(ctx, names, Buyer{})
+// DraftFacts reads what a page being written shows to a visitor of whom
+// nothing is known, who stands on the page's own step.
+func (a *App) DraftFacts(ctx context.Context, pageID string, names manuscript.Names) (facts.Facts, error) {
+	var who Buyer
+	if err := a.db(ctx).Raw("SELECT id FROM steps WHERE page_id = ? LIMIT 1", pageID).Scan(&who.Step).Error; err != nil {
+		return facts.Facts{}, fmt.Errorf("read the page's step: %w", err)
+	}
+	return a.FactsFor(ctx, names, who)
 }
 
 // FactsFor reads what a page names, for somebody of whom something is known.

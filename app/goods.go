@@ -13,6 +13,8 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/shelf"
 	"chrysagon/store"
+
+	"github.com/jackc/pgx/v5"
 )
 
 // GoodsQuery is what the Goods place is asked to list.
@@ -47,12 +49,18 @@ func words(text string) string {
 	return "%" + strings.NewReplacer(`\`, `\\`, `%`, `\%`, `_`, `\_`).Replace(strings.TrimSpace(text)) + "%"
 }
 
-// find looks for words in names and for beginnings of SKUs, up to as many as are counted: two
-// searches, each with its index, rather than one OR that has none.
+// find looks for words in names and for beginnings of SKUs, up to as many as
+// are counted: two searches, each with its index, rather than one OR that has
+// none. They are planned anew each time, because a plan made without the text
+// cannot know how rare it is and reads the whole table.
 func (a *App) find(ctx context.Context, text string) ([]string, error) {
-	var ids []string
-	err := a.db(ctx).Raw(`(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id WHERE p.name ILIKE ? LIMIT ?)
-		UNION (SELECT v.id FROM variants v WHERE lower(v.sku) LIKE ? LIMIT ?)`, words(text), countUpTo+1, strings.ToLower(words(text)[1:]), countUpTo+1).Scan(&ids).Error
+	rows, err := a.Store.Pool.Query(ctx, `(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id WHERE p.name ILIKE $1 LIMIT $2)
+		UNION (SELECT v.id FROM variants v WHERE lower(v.sku) LIKE $3 LIMIT $2)`,
+		pgx.QueryExecModeExec, words(text), countUpTo+1, strings.ToLower(words(text)[1:]))
+	if err != nil {
+		return nil, fmt.Errorf("search the goods: %w", err)
+	}
+	ids, err := pgx.CollectRows(rows, pgx.RowTo[string])
 	if err != nil {
 		return nil, fmt.Errorf("search the goods: %w", err)
 	}

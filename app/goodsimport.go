@@ -1,15 +1,12 @@
 package app
 
 import (
-	"bytes"
 	"context"
 	"crypto/md5" //nolint:gosec // names rows, guards nothing
-	"encoding/csv"
 	"encoding/hex"
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"slices"
 	"strings"
 	"sync/atomic"
@@ -17,7 +14,6 @@ import (
 
 	"chrysagon/core/catalogue"
 	"chrysagon/core/goods"
-	"chrysagon/core/money"
 	"chrysagon/store"
 
 	"github.com/jackc/pgx/v5"
@@ -254,36 +250,6 @@ func (a *App) flat(ctx context.Context, currency string) (bySKU, products map[st
 	return bySKU, products, err
 }
 
-func (a *App) eachRow(ctx context.Context, currency string, each func(catalogue.Row) error) error {
-	rows, err := a.db(ctx).Raw(goodsRows + " ORDER BY p.name, v.product_id, v.id").Rows()
-	if err != nil {
-		return fmt.Errorf("read the goods: %w", err)
-	}
-	defer func() { _ = rows.Close() }()
-	for rows.Next() {
-		var r goodsRow
-		if err := a.Store.DB.ScanRows(rows, &r); err != nil {
-			return fmt.Errorf("read the goods: %w", err)
-		}
-		if err := each(tableRow(r, currency)); err != nil {
-			return err
-		}
-	}
-	return rows.Err()
-}
-
-func tableRow(r goodsRow, currency string) catalogue.Row {
-	p := r.product(currency)
-	row := catalogue.Row{
-		SKU: r.SKU, Product: r.ProductID, Name: r.Name, Label: r.Label, Form: p.Form, Category: p.Category, Tags: p.Tags, Price: r.PriceMinor, Cost: r.CostMinor,
-		Stock: r.Available, Weight: r.WeightGrams, Condition: p.Condition, TaxClass: r.TaxClass, Perishable: r.Perishable, Attributes: p.Attributes,
-	}
-	if r.ReceivedAt != nil {
-		row.Received = r.ReceivedAt.UTC().Format(time.DateOnly)
-	}
-	return row
-}
-
 // Progress is how far an import has come.
 type Progress struct {
 	Total, Done atomic.Int64
@@ -375,9 +341,13 @@ func (a *App) merge(tx *gorm.DB, id string, b store.Batch, p *Progress) ([]strin
 	return ids, err
 }
 
-// analyze lets the planner know the goods that came in.
+// analyze lets the planner know the goods that came in, and sorts their names
+// into the index of words: names that wait beside it make every search read all.
 func (a *App) analyze(ctx context.Context) error {
-	return a.db(ctx).Exec("ANALYZE variants, products").Error
+	return errors.Join(
+		a.db(ctx).Exec("ANALYZE variants, products").Error,
+		a.db(ctx).Exec("SELECT gin_clean_pending_list('products_name_words')").Error,
+	)
 }
 
 // stage copies rows beside the goods. Nothing there counts until it is merged;
@@ -436,84 +406,4 @@ var merging = []struct {
 		SELECT id, product_id, sku, label, price, price, cost, stock, weight, condition, received, attributes FROM incoming
 		ON CONFLICT (id) DO UPDATE SET product_id = EXCLUDED.product_id, label = EXCLUDED.label, price_minor = EXCLUDED.price_minor, cost_minor = EXCLUDED.cost_minor,
 			stock = EXCLUDED.stock + variants.reserved, weight_grams = EXCLUDED.weight_grams, condition = EXCLUDED.condition, received_at = EXCLUDED.received_at, attributes = EXCLUDED.attributes`, 0},
-}
-
-// ExportCSV writes all goods as CSV (RFC 4180), which comes back in unchanged.
-func (a *App) ExportCSV(ctx context.Context, to io.Writer) error {
-	shop, err := a.Shop(ctx)
-	if err != nil {
-		return err
-	}
-	attributes, err := a.AttributeList(ctx)
-	if err != nil {
-		return err
-	}
-	w := csv.NewWriter(to)
-	w.UseCRLF = true
-	if err := w.Write(catalogue.Header(attributes)); err != nil {
-		return err
-	}
-	err = a.eachRow(ctx, shop.Currency, func(r catalogue.Row) error {
-		fields := r.Fields(shop.Currency, attributes)
-		for i := range fields {
-			fields[i] = catalogue.Guard(fields[i])
-		}
-		return w.Write(fields)
-	})
-	w.Flush()
-	return errors.Join(err, w.Error())
-}
-
-// ExportJSON writes all goods as JSON: amounts with their currency.
-func (a *App) ExportJSON(ctx context.Context, to io.Writer) error {
-	shop, err := a.Shop(ctx)
-	if err != nil {
-		return err
-	}
-	if _, err := fmt.Fprintf(to, "{\"currency\": %q, \"goods\": [", shop.Currency); err != nil {
-		return err
-	}
-	comma := "\n"
-	err = a.eachRow(ctx, shop.Currency, func(r catalogue.Row) error {
-		raw, err := json.Marshal(r)
-		if err != nil {
-			return err
-		}
-		_, err = io.WriteString(to, comma+string(raw))
-		comma = ",\n"
-		return err
-	})
-	_, last := io.WriteString(to, "\n]}\n")
-	return errors.Join(err, last)
-}
-
-// FromJSON turns exported JSON back into a table, so that it comes in by the
-// same way.
-func FromJSON(raw []byte, attributes []goods.Attribute) ([]byte, error) {
-	var in struct {
-		Currency string          `json:"currency"`
-		Goods    []catalogue.Row `json:"goods"`
-	}
-	if err := json.Unmarshal(raw, &in); err != nil {
-		return nil, fmt.Errorf("this is not the JSON of goods: %w", err)
-	}
-	if _, err := money.Digits(in.Currency); err != nil {
-		return nil, err
-	}
-	var out bytes.Buffer
-	w := csv.NewWriter(&out)
-	if err := w.Write(catalogue.Header(attributes)); err != nil {
-		return nil, err
-	}
-	for _, r := range in.Goods {
-		fields := r.Fields(in.Currency, attributes)
-		for i := range fields {
-			fields[i] = catalogue.Guard(fields[i])
-		}
-		if err := w.Write(fields); err != nil {
-			return nil, err
-		}
-	}
-	w.Flush()
-	return out.Bytes(), w.Error()
 }

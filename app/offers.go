@@ -4,13 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
-	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/store"
@@ -261,6 +261,9 @@ func readConditions(in OfferInput, c Choices, row *store.Offer, d *offerDetail, 
 	if in.Only != "" && in.Only != string(offer.Bump) && in.Only != string(offer.Upsell) && in.Only != string(offer.Page) {
 		faults["only"] = "Choose where the offer holds."
 	}
+	if in.Step != "" && !slices.ContainsFunc(c.Steps, func(s StepChoice) bool { return s.ID == in.Step }) {
+		faults["step"] = "Choose one of the steps, or any."
+	}
 	d.MinQuantity = number(in.MinQuantity, faults, "min_quantity")
 	row.MaxUses, row.MaxUsesEach = number(in.MaxUses, faults, "max_uses"), number(in.MaxUsesEach, faults, "max_uses_each")
 	row.NeedsCode = in.NeedsCode || strings.TrimSpace(in.Code) != ""
@@ -370,94 +373,4 @@ func (a *App) EndOffer(ctx context.Context, id string) error {
 		return fmt.Errorf("end an offer: %w", err)
 	}
 	return nil
-}
-
-// Basket is what is put on the counter to try an offer.
-type Basket struct {
-	Items   []offer.Item
-	Code    string
-	Country string
-}
-
-// Trial is a basket on the counter, with the offer being typed beside
-// everything else that holds.
-type Trial struct {
-	facts facts.Facts
-	items []offer.Item
-}
-
-// At prices the basket as of a moment. A fault is of the basket.
-func (t Trial) At(moment time.Time) (offer.Quote, map[string]string) {
-	q, err := t.facts.Quote(t.items, moment)
-	if err != nil {
-		return q, map[string]string{"basket": sentence(err)}
-	}
-	return q, nil
-}
-
-// Zone is the store's.
-func (t Trial) Zone() string { return t.facts.Store.Zone }
-
-// Try reads what a basket needs to be priced with an offer being typed. An
-// offer without a name yet is tried all the same.
-func (a *App) Try(ctx context.Context, in OfferInput, b Basket) (Trial, map[string]string, error) {
-	named := append([]string{in.Gift}, in.Goods...)
-	for _, item := range b.Items {
-		named = append(named, item.ProductID)
-	}
-	choices, err := a.Choices(ctx, named...)
-	if err != nil {
-		return Trial{}, nil, err
-	}
-	if in.Name == "" {
-		in.Name = "This offer"
-	}
-	full, faults := a.readOffer(in, choices)
-	if len(faults) > 0 {
-		return Trial{}, faults, nil
-	}
-	f, err := a.counter(ctx, b, choices)
-	if err != nil {
-		return Trial{}, nil, err
-	}
-	bound, err := boundOffers(a.db(ctx), []offerRow{full}, &f)
-	if err != nil {
-		return Trial{}, nil, err
-	}
-	typed := bound[0]
-	if in.Code != "" {
-		typed.Codes = []offer.Code{{Code: in.Code}}
-	}
-	kept := f.Offers[:0]
-	for _, o := range f.Offers {
-		if o.ID == in.ID {
-			typed.Created = o.Created
-			continue
-		}
-		kept = append(kept, o)
-	}
-	f.Offers = append(kept, typed)
-	return Trial{facts: f, items: b.Items}, nil, nil
-}
-
-// counter reads the facts for a basket.
-func (a *App) counter(ctx context.Context, b Basket, c Choices) (facts.Facts, error) {
-	shop, err := a.Shop(ctx)
-	if err != nil {
-		return facts.Facts{}, err
-	}
-	names := namesOf(b.Items)
-	f, err := a.readPrices(a.db(ctx), shop, names, Buyer{Code: b.Code, Country: b.Country})
-	if err != nil {
-		return f, err
-	}
-	if f.Products == nil {
-		f.Products = map[string]goods.Product{}
-	}
-	for _, p := range c.Products {
-		if _, known := f.Products[p.ID]; !known {
-			f.Products[p.ID] = p
-		}
-	}
-	return f, nil
 }

@@ -182,7 +182,7 @@ func compare(live *Edition, d Draft) PageChange {
 
 // Check runs the launch check on a draft.
 func (a *App) Check(ctx context.Context, d Draft) ([]check.Finding, error) {
-	f, err := a.Facts(ctx, a.Render.Registry.Schema().Names(d.Tree))
+	f, err := a.DraftFacts(ctx, d.ID, a.Render.Registry.Schema().Names(d.Tree))
 	if err != nil {
 		return nil, err
 	}

@@ -24,7 +24,11 @@ type Choices struct {
 	Deadlines []deadline.Deadline
 	Offers    []OfferRecord
 	Shelves   []store.Shelf
+	Steps     []StepChoice
 }
+
+// StepChoice is a step of some funnel, as an offer can be bound to it.
+type StepChoice struct{ ID, Campaign, Page string }
 
 // ProductName is the name of one of the goods among the choices.
 func (s Choices) ProductName(id string) string {
@@ -70,6 +74,10 @@ func (a *App) Choices(ctx context.Context, named ...string) (Choices, error) {
 	}
 	if err := db.Order("name").Find(&s.Shelves).Error; err != nil {
 		return s, fmt.Errorf("read the shelves: %w", err)
+	}
+	if err := db.Raw(`SELECT s.id, c.name AS campaign, p.name AS page FROM steps s JOIN pages p ON p.id = s.page_id
+		JOIN campaigns c ON c.id = s.campaign_id ORDER BY c.name, s.position, s.id`).Scan(&s.Steps).Error; err != nil {
+		return s, fmt.Errorf("read the steps: %w", err)
 	}
 	s.Offers, err = a.OfferRecords(ctx)
 	return s, err

@@ -142,7 +142,9 @@ func (a *App) afterUpsell(ctx context.Context, live Live, o store.Order) (string
 // upsellQuote prices what a page's answer adds, and holds it against what the
 // buyer saw.
 func (a *App) upsellQuote(ctx context.Context, live Live, o store.Order, token string) (offer.Quote, facts.Facts, string, error) {
-	f, err := a.FactsFor(ctx, a.Render.Registry.Schema().Names(live.Page.Manuscript), a.UpsellBuyer(o))
+	who := a.UpsellBuyer(o)
+	who.Step = live.Step.ID
+	f, err := a.FactsFor(ctx, a.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
 		return offer.Quote{}, f, "", err
 	}

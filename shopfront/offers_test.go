@@ -142,6 +142,32 @@ func TestAnOfferOfALinkHoldsForWhoCameByIt(t *testing.T) {
 	books.hold(t, 1, 1)
 }
 
+// An offer of a step holds on that step's page, in its checkout and nowhere else.
+func TestAnOfferOfAStepHoldsOnItsPage(t *testing.T) {
+	shop, books := open(t)
+	var steps []struct{ ID, Kind string }
+	require.NoError(t, shop.Store.DB.Raw("SELECT id, kind FROM steps").Scan(&steps).Error)
+	step := map[string]string{}
+	for _, s := range steps {
+		step[s.Kind] = s.ID
+	}
+	in := app.OfferInput{Name: "On the upsell", Kind: "order_amount_off", Value: "6.00", Covers: "all", Step: step["upsell"]}
+	in.ID = offered(t, shop, in)
+	b := shop.Browser()
+	assert.NotContains(t, b.Get("/night-flight").Body, "€45.00", "it is another step's")
+	in.Step = step["sales"]
+	offered(t, shop, in)
+	page := b.Get("/night-flight")
+	assert.Contains(t, page.Body, "€45.00")
+	require.NotNil(t, b.Post("/night-flight/checkout", b.Form(page, b.Card(approves)), asJSON).JSON(t)["go"])
+	assert.Equal(t, int64(4500), shop.Number(`SELECT amount_minor FROM payments WHERE state = 'charged' ORDER BY settled_at DESC LIMIT 1`))
+	books.hold(t, 1, 1)
+	in.Step = "none such"
+	_, faults, err := shop.App.SaveOffer(context.Background(), in)
+	require.NoError(t, err)
+	assert.NotEmpty(t, faults["step"])
+}
+
 // A deadline that counts from first sight is each visitor's own, and does not
 // start again: not on the next visit, nor in another browser with their email.
 func TestASpanIsEachVisitorsOwn(t *testing.T) {

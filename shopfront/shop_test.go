@@ -6,6 +6,9 @@ import (
 	"strings"
 	"testing"
 
+	"chrysagon/cmd/server"
+	"chrysagon/internal/testkit"
+
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -119,4 +122,23 @@ func TestQuotesFollowTheBump(t *testing.T) {
 	assert.Equal(t, "€51.00", b.Post("/night-flight/quote", url.Values{}, asJSON).JSON(t)["total"])
 	assert.Equal(t, "€58.00", b.Post("/night-flight/quote", url.Values{"bump": {"1"}}, asJSON).JSON(t)["total"])
 	assert.Equal(t, http.StatusNotFound, b.Post("/thank-you/quote", url.Values{}, asJSON).Status)
+}
+
+// Too many forms in a minute are refused in words: on a page of their own, and
+// to the checkout's script as a notice it can show.
+func TestTooManyFormsAreRefusedInWords(t *testing.T) {
+	shop := testkit.OpenWith(t, func(o *server.Options) { o.Forms = 2 })
+	b := shop.Browser()
+	form := b.Form(b.Get("/night-flight"), "")
+	for range 2 {
+		b.Post("/night-flight/quote", form, asJSON)
+	}
+	for _, path := range []string{"/night-flight/quote", "/night-flight/checkout/fields", "/night-flight/checkout"} {
+		refused := b.Post(path, form, asJSON)
+		assert.Equal(t, http.StatusTooManyRequests, refused.Status)
+		assert.Contains(t, refused.JSON(t)["notice"], "Wait a minute", path)
+	}
+	page := b.Post("/night-flight/checkout", form)
+	assert.Equal(t, http.StatusTooManyRequests, page.Status)
+	assert.Contains(t, page.Body, "Wait a minute")
 }

@@ -260,7 +260,7 @@ func typedOffer(c fiber.Ctx, choices app.Choices) offerForm {
 		ShelfID: value("shelf"), Steps: value("steps"), Buy: value("buy"), Get: value("get"), Gift: value("gift"), Only: value("only"),
 		Starts: value("starts"), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
 		Code: value("code"), NeedsCode: value("needs_code") != "", MaxUses: value("max_uses"), MaxUsesEach: value("max_uses_each"),
-		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Countries: value("countries"), Link: value("link"),
+		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Countries: value("countries"), Link: value("link"), Step: value("step"),
 		Goods: allTyped(c, "goods"),
 	}, TryCode: value("try_code"), Country: value("try_country"), Parts_: map[string]int{}}
 	if f.Kind != "shipping" {
@@ -305,6 +305,7 @@ type receiptView struct {
 	Faults map[string]string
 	Ends   string
 	Effect app.Effect
+	Buyer  string // whom the receipt is written for, where the offer means somebody
 }
 
 func (s *Studio) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
@@ -318,6 +319,7 @@ func (s *Studio) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 		v.Faults = faults
 		return v, err
 	}
+	v.Buyer = trial.Buyer
 	if v.Quote, v.Faults = trial.At(s.App.Now()); v.Faults != nil {
 		return v, nil
 	}

@@ -96,7 +96,7 @@ func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 		}
 		names.Products = append(names.Products, sold...)
 	}
-	f, err := s.App.Facts(c, names)
+	f, err := s.App.DraftFacts(c, d.ID, names)
 	if err != nil {
 		return draw{}, err
 	}

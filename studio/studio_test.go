@@ -208,6 +208,9 @@ func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
 	assert.Contains(t, saved.Body, "Every page, price and checkout that shows it follows.")
 	proof := d.Get(d.at("/pages/night-flight/proof.json")).JSON(t)
 	assert.Contains(t, proof["says"], "€34.00")
+	meant := d.send("/offers/receipt", week("first_order", "1", "link", "kite-letter")).Body
+	assert.Contains(t, meant, "For a buyer who buys for the first time and came by the link kite-letter")
+	assert.Contains(t, meant, "€34.00", "the receipt is that buyer's")
 	for field, value := range map[string]string{"value": "101", "goods": "nothing", "covers": "shelf", "name": "", "kind": "free", "deadline": "doomsday", "only": "everywhere", "starts": "2027-01-01T00:00"} {
 		assert.Contains(t, d.send("/offers", week("id", "", field, value)).Body, `class="bad" role="alert"`, field)
 	}

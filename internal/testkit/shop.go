@@ -51,18 +51,23 @@ type Shop struct {
 }
 
 // Open starts a program of its own for a test.
-func Open(t testing.TB) *Shop {
+func Open(t testing.TB) *Shop { return OpenWith(t, func(*server.Options) {}) }
+
+// OpenWith starts a program whose options the test changes.
+func OpenWith(t testing.TB, change func(*server.Options)) *Shop {
 	t.Helper()
 	s := DB(t)
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	clock := &Clock{now: Start}
 	silent := make(chan struct{}) // a till that hangs hangs until the test is over
-	srv, err := server.New(context.Background(), s, server.Options{
+	options := server.Options{
 		Port: listener.Addr().(*net.TCPAddr).Port, Clock: clock.Now, Log: slog.New(slog.DiscardHandler),
 		TillPatience: 2 * time.Second, Hang: func() { <-silent }, Forms: 1_000_000,
 		Email: "", Demo: true,
-	})
+	}
+	change(&options)
+	srv, err := server.New(context.Background(), s, options)
 	require.NoError(t, err)
 	go func() { _ = srv.ServeOnly(listener) }()
 	t.Cleanup(func() { close(silent); _ = srv.Close() })

@@ -116,8 +116,9 @@ function start(form) {
     try {
       await pending
       const checked = await ask(`${form.getAttribute('action').split('/checkout')[0]}/checkout/fields`)
-      const card = await token()
-      if (Object.keys(checked.errors).length || card.error) {
+      const card = checked.notice ? {} : await token()
+      if (checked.notice) news = checked
+      else if (Object.keys(checked.errors).length || card.error) {
         news = { errors: { ...checked.errors, ...(card.error ? { card: card.error } : {}) }, notice: '' }
       } else {
         form.elements.token.value = card.token
