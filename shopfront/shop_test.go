@@ -138,7 +138,7 @@ func TestTooManyFormsAreRefusedInWords(t *testing.T) {
 		assert.Equal(t, http.StatusTooManyRequests, refused.Status)
 		assert.Contains(t, refused.JSON(t)["notice"], "Wait a minute", path)
 	}
-	page := b.Post("/night-flight/checkout", form)
+	page := b.Post("/night-flight/checkout", form, "")
 	assert.Equal(t, http.StatusTooManyRequests, page.Status)
 	assert.Contains(t, page.Body, "Wait a minute")
 }
