@@ -5,8 +5,11 @@
 package money
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
+	"math/bits"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -71,41 +74,40 @@ func (m Money) Split(weights []int64) ([]Money, error) {
 	if len(weights) == 0 {
 		return nil, errors.New("an amount cannot be split into no parts")
 	}
-	total := decimal.Zero
+	var total, carry uint64
 	for i, w := range weights {
 		if w < 0 {
 			return nil, fmt.Errorf("weight %d is negative", i+1)
 		}
-		total = total.Add(decimal.NewFromInt(w))
+		if total, carry = bits.Add64(total, uint64(w), 0); carry != 0 {
+			return nil, errors.New("the weights add up to more than can be computed with")
+		}
 	}
 	parts := make([]Money, len(weights))
 	for i := range parts {
 		parts[i].Currency = m.Currency
 	}
-	if total.IsZero() {
+	if total == 0 {
 		parts[0].Minor = m.Minor
 		return parts, nil
 	}
-	sign, amount := int64(1), decimal.NewFromInt(m.Minor)
-	if amount.IsNegative() {
-		sign, amount = -1, amount.Neg()
+	sign, amount := int64(1), uint64(m.Minor)
+	if m.Minor < 0 {
+		sign, amount = -1, -amount
 	}
-	left := amount.IntPart()
-	rest := make([]decimal.Decimal, len(weights))
+	// A share is at most the amount, so the quotient of the 128-bit product fits.
+	left := amount
+	rest := make([]uint64, len(weights))
+	order := make([]int, len(weights))
 	for i, w := range weights {
-		q, r := amount.Mul(decimal.NewFromInt(w)).QuoRem(total, 0)
-		parts[i].Minor, rest[i] = q.IntPart(), r
-		left -= q.IntPart()
+		hi, lo := bits.Mul64(amount, uint64(w))
+		q, r := bits.Div64(hi, lo, total)
+		parts[i].Minor, rest[i], order[i] = int64(q), r, i
+		left -= q
 	}
-	for ; left > 0; left-- {
-		most := 0
-		for i := range rest {
-			if rest[i].GreaterThan(rest[most]) {
-				most = i
-			}
-		}
-		parts[most].Minor++
-		rest[most] = decimal.NewFromInt(-1)
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(rest[b], rest[a]) })
+	for _, i := range order[:left] {
+		parts[i].Minor++
 	}
 	for i := range parts {
 		parts[i].Minor *= sign
