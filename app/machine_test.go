@@ -157,7 +157,7 @@ func (w *walk) wait() string {
 // one the offers at hand compute, and the ledger's last entry says it; entries
 // stand in order, none repeats the one before, none lies ahead.
 func TestThePriceLedgerHoldsEveryChange(t *testing.T) {
-	w := &walk{T: t, shop: testkit.Open(t), dice: rand.New(rand.NewPCG(27, 11))} //nolint:gosec // a test that must repeat
+	w := &walk{T: t, shop: testkit.Open(t), dice: rand.New(rand.NewPCG(27, 11))}
 	require.NoError(t, w.shop.Store.DB.Raw("SELECT id FROM variants ORDER BY id").Scan(&w.goods).Error)
 	w.ends = deadlineNamed(t, w.shop, app.DeadlineInput{Name: "Wandering", Kind: "fixed", At: w.when()})
 	ways := []func() string{w.typeAPrice, w.changeMany, w.undo, w.makeAnOffer, w.changeAnOffer, w.endAnOffer, w.moveTheDeadline, w.bringIn, w.wait, w.wait}

@@ -95,6 +95,7 @@ type Stand struct {
 	Count    int
 	Goods    []goods.Product // the first of them
 	Now      map[string]money.Money
+	Pictures map[string]facts.Picture
 	Warning  string
 	Loosen   []shelf.Advice
 }
@@ -142,6 +143,9 @@ func (a *App) Look(ctx context.Context, s shelf.Shelf) (Stand, error) {
 		st.Goods = append(st.Goods, r.product(shop.Currency))
 		st.Now[r.ID] = money.Of(r.NowMinor, shop.Currency)
 	}
+	if st.Pictures, err = picturesOf(db, st.Goods); err != nil {
+		return st, err
+	}
 	if st.Warning = shelf.Warning(st.Count); st.Warning == "" || s.ByHand {
 		return st, nil
 	}
@@ -151,6 +155,17 @@ func (a *App) Look(ctx context.Context, s shelf.Shelf) (Stand, error) {
 	}
 	st.Loosen = s.Loosen(all, at, shop.Currency, units)
 	return st, nil
+}
+
+func picturesOf(db *gorm.DB, list []goods.Product) (map[string]facts.Picture, error) {
+	var ids []string
+	for _, p := range list {
+		if p.PictureID != "" {
+			ids = append(ids, p.PictureID)
+		}
+	}
+	f := facts.Facts{Pictures: map[string]facts.Picture{}}
+	return f.Pictures, readPictures(db, ids, &f)
 }
 
 // entries reads goods as core's rules see them.
