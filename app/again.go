@@ -164,7 +164,7 @@ func copyPages(tx *gorm.DB, from, fresh string, year int, ids map[string]string)
 	}
 	var pairs []string
 	for was, is := range ids {
-		pairs = append(pairs, `"`+was+`"`, `"`+is+`"`)
+		pairs = append(pairs, `"`+was+`"`, `"`+is+`"`, `"page:`+was+`"`, `"page:`+is+`"`)
 	}
 	swap := strings.NewReplacer(pairs...)
 	for _, p := range pages {

@@ -169,14 +169,18 @@ type Choice struct{ ID, Name string }
 type BandChoices struct {
 	Deadlines []Choice
 	Pages     []Choice
+	Pictures  []Choice
 }
 
-// BandChoices lists deadlines and the campaign's pages.
+// BandChoices lists deadlines, the campaign's pages, and pictures.
 func (a *App) BandChoices(ctx context.Context, campaignID string) (BandChoices, error) {
 	var b BandChoices
 	err := a.db(ctx).Raw("SELECT id, name FROM deadlines ORDER BY at NULLS LAST, name LIMIT 200").Scan(&b.Deadlines).Error
 	if err == nil {
 		err = a.db(ctx).Raw("SELECT id, name FROM pages WHERE campaign_id = ? ORDER BY name", campaignID).Scan(&b.Pages).Error
+	}
+	if err == nil {
+		err = a.db(ctx).Raw("SELECT id, name FROM pictures ORDER BY name LIMIT ?", choicesShown).Scan(&b.Pictures).Error
 	}
 	return b, err
 }

@@ -29,6 +29,8 @@ type EditionPage struct {
 	Address     string          `json:"address"`
 	Title       string          `json:"title"`
 	Description string          `json:"description"`
+	Layout      string          `json:"layout,omitempty"`
+	Purpose     string          `json:"purpose,omitempty"`
 	Manuscript  manuscript.Page `json:"manuscript"`
 }
 
@@ -81,10 +83,10 @@ func (a *App) Live(ctx context.Context, address string) (Live, error) {
 		return Live{}, err
 	}
 	page, ok := edition.Page(row.PageID)
-	step, joined := edition.StepOf(row.PageID)
-	if !ok || !joined {
+	if !ok {
 		return Live{}, refuse(ErrNotFound, "There is no page at this address.")
 	}
+	step, _ := edition.StepOf(row.PageID) // a page of no funnel has none
 	return Live{Edition: edition, Page: page, Step: step}, nil
 }
 

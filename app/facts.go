@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/purpose"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -66,6 +67,30 @@ func (r goodsRow) product(currency string) goods.Product {
 	return p
 }
 
+// readPages reads the pages that links and menus lead to: where they are live,
+// or where they will be.
+func readPages(db *gorm.DB, ids []string, f *facts.Facts) error {
+	f.Pages = map[string]facts.Page{}
+	var rows []struct {
+		ID, Name, Address, Purpose string
+		Live                       bool
+	}
+	err := db.Raw(`SELECT p.id, p.name, coalesce(l.address, p.address) AS address, p.purpose, l.address IS NOT NULL AS live
+		FROM pages p LEFT JOIN live_pages l ON l.page_id = p.id
+		WHERE p.id = ANY(?::text[]) OR (l.address IS NOT NULL AND p.purpose = ANY(?::text[])) ORDER BY p.name`, store.TextArray(ids), store.TextArray(purpose.InMenus())).Scan(&rows).Error
+	if err != nil {
+		return fmt.Errorf("read the pages: %w", err)
+	}
+	for _, r := range rows {
+		page := facts.Page{ID: r.ID, Name: r.Name, Address: r.Address, Live: r.Live}
+		f.Pages[r.ID] = page
+		if r.Live && purpose.Of(r.Purpose).Menu {
+			f.Menu = append(f.Menu, page)
+		}
+	}
+	return nil
+}
+
 // DraftFacts reads what a page being written shows to a visitor of whom
 // nothing is known, who stands on the page's own step.
 func (a *App) DraftFacts(ctx context.Context, pageID string, names manuscript.Names) (facts.Facts, error) {
@@ -87,6 +112,9 @@ func (a *App) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (
 		return f, err
 	}
 	if err := readLedgers(a.db(ctx), &f); err != nil {
+		return f, err
+	}
+	if err := readPages(a.db(ctx), names.Pages, &f); err != nil {
 		return f, err
 	}
 	return f, readPictures(a.db(ctx), names.Pictures, &f)
@@ -161,7 +189,7 @@ func struckSetting(shop store.Shop) (ledger.Setting, error) {
 func storeFacts(s store.Shop) facts.Store {
 	return facts.Store{
 		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
-		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail,
+		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,
 	}
 }
 

@@ -389,6 +389,8 @@ func nonNil(list []string) []string {
 
 // merging turns what came in into goods: first what they were is kept, then
 // products, then variants. Stock is what may be sold: what is reserved is added.
+// Rows are written in the order of their IDs, so that every index on them grows
+// at its end and not all over.
 var merging = []struct {
 	text  string
 	batch int
@@ -396,14 +398,14 @@ var merging = []struct {
 	{`UPDATE staged_goods g SET id = v.id FROM incoming i JOIN variants v ON v.sku = i.sku WHERE g.import_id = i.import_id AND g.sku = i.sku AND g.id <> v.id`, 0},
 	{`INSERT INTO batch_rows (batch_id, variant_id, before, stock_after) SELECT ?, x.*, i.stock + y.reserved FROM (` + beforeRows + ` JOIN incoming j ON j.id = v.id) x
 		JOIN incoming i ON i.id = x.id JOIN variants y ON y.id = x.id`, 1},
-	{`INSERT INTO batch_rows (batch_id, variant_id, stock_after) SELECT ?, i.id, i.stock FROM incoming i WHERE NOT EXISTS (SELECT FROM variants v WHERE v.id = i.id)`, 1},
+	{`INSERT INTO batch_rows (batch_id, variant_id, stock_after) SELECT ?, i.id, i.stock FROM incoming i WHERE NOT EXISTS (SELECT FROM variants v WHERE v.id = i.id) ORDER BY i.id`, 1},
 	{`INSERT INTO products (id, name, form, category, tags, tax_class, perishable, added_at)
 		SELECT DISTINCT ON (product_id) product_id, name, form, category, tags, tax_class, perishable, current_setting('chrysagon.moment')::timestamptz FROM incoming ORDER BY product_id, sku
 		ON CONFLICT (id) DO UPDATE SET name = EXCLUDED.name, form = EXCLUDED.form, category = EXCLUDED.category, tags = EXCLUDED.tags, tax_class = EXCLUDED.tax_class, perishable = EXCLUDED.perishable
 		WHERE (products.name, products.form, products.category, products.tags, products.tax_class, products.perishable)
 			IS DISTINCT FROM (EXCLUDED.name, EXCLUDED.form, EXCLUDED.category, EXCLUDED.tags, EXCLUDED.tax_class, EXCLUDED.perishable)`, 0},
 	{`INSERT INTO variants (id, product_id, sku, label, price_minor, now_minor, cost_minor, stock, weight_grams, condition, received_at, attributes)
-		SELECT id, product_id, sku, label, price, price, cost, stock, weight, condition, received, attributes FROM incoming
+		SELECT id, product_id, sku, label, price, price, cost, stock, weight, condition, received, attributes FROM incoming ORDER BY id
 		ON CONFLICT (id) DO UPDATE SET product_id = EXCLUDED.product_id, label = EXCLUDED.label, price_minor = EXCLUDED.price_minor, cost_minor = EXCLUDED.cost_minor,
 			stock = EXCLUDED.stock + variants.reserved, weight_grams = EXCLUDED.weight_grams, condition = EXCLUDED.condition, received_at = EXCLUDED.received_at, attributes = EXCLUDED.attributes`, 0},
 }

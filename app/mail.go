@@ -79,6 +79,11 @@ func write(m store.Mail, o store.Order, f *facts.Order, s facts.Store, link stri
 	}, nil
 }
 
+// plainHTML is a plain text as the HTML part of a letter.
+func plainHTML(text string) string {
+	return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Message</title></head><body style="margin:0;padding:24px;color:#17332e;font:16px/1.5 Georgia,serif;white-space:pre-wrap">` + template.HTMLEscapeString(text) + "</body></html>"
+}
+
 var confirmation = template.Must(template.New("confirmation").Parse(`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{{.Subject}}</title></head>
 <body style="margin:0;background:#faf7f0;color:#17332e;font:16px/1.5 Georgia,serif"><div style="max-width:34rem;margin:0 auto;padding:32px 24px">
 <h1 style="font-size:24px;margin:0 0 16px">Thank you, {{.Order.Name}}</h1><p>This is order {{.Order.Number}} at {{.Store.Name}}.</p>

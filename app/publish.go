@@ -9,6 +9,7 @@ import (
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
+	"chrysagon/core/purpose"
 	"chrysagon/core/route"
 	"chrysagon/store"
 
@@ -171,13 +172,20 @@ func compare(live *Edition, d Draft) PageChange {
 	change.Bands = manuscript.Differences(p.Manuscript, d.Tree)
 	for _, pair := range []struct{ what, live, draft string }{
 		{"name", p.Name, d.Name}, {"address", p.Address, d.Address},
-		{"title", p.Title, d.Title}, {"description", p.Description, d.Description},
+		{"title", p.Title, d.Title}, {"description", p.Description, d.Description}, {"layout", layoutOf(p.Layout), layoutOf(d.Layout)},
 	} {
 		if pair.live != pair.draft {
 			change.Words = append(change.Words, pair.what)
 		}
 	}
 	return change
+}
+
+func layoutOf(name string) string {
+	if name == "" {
+		return "bare"
+	}
+	return name
 }
 
 // Check runs the launch check on a draft.
@@ -211,7 +219,7 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 		e := Edition{Funnel: funnel}
 		for _, d := range s.Drafts {
 			e.Pages = append(e.Pages, EditionPage{
-				ID: d.ID, Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description, Manuscript: d.Tree,
+				ID: d.ID, Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description, Layout: d.Layout, Purpose: d.Purpose, Manuscript: d.Tree,
 			})
 		}
 		content, err := json.Marshal(e)
@@ -259,6 +267,9 @@ func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage) erro
 	if err != nil {
 		return err
 	}
+	if err := leaveAddresses(tx, campaignID, pages); err != nil {
+		return err
+	}
 	if err := tx.Where("campaign_id = ?", campaignID).Delete(&store.LivePage{}).Error; err != nil {
 		return err
 	}
@@ -272,6 +283,52 @@ func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage) erro
 		}
 	}
 	return nil
+}
+
+// leaveAddresses remembers where pages were that go live elsewhere, so that
+// links to the old address still lead to them.
+func leaveAddresses(tx *gorm.DB, campaignID string, pages []EditionPage) error {
+	var was []store.LivePage
+	if err := tx.Where("campaign_id = ?", campaignID).Find(&was).Error; err != nil {
+		return err
+	}
+	for _, old := range was {
+		for _, p := range pages {
+			if p.ID != old.PageID || p.Address == old.Address {
+				continue
+			}
+			if err := tx.Exec(`INSERT INTO former_addresses (address, page_id, left_at) VALUES (?, ?, now())
+				ON CONFLICT (address) DO UPDATE SET page_id = EXCLUDED.page_id, left_at = EXCLUDED.left_at`, old.Address, old.PageID).Error; err != nil {
+				return fmt.Errorf("remember an address: %w", err)
+			}
+		}
+	}
+	return nil
+}
+
+// Moved tells where a page that used to be at an address is now, or "".
+func (a *App) Moved(ctx context.Context, address string) (string, error) {
+	var to string
+	err := a.db(ctx).Raw("SELECT l.address FROM former_addresses f JOIN live_pages l ON l.page_id = f.page_id WHERE f.address = ?", address).Scan(&to).Error
+	return to, err
+}
+
+// Dress changes what a page is for and what stands around it.
+func (a *App) Dress(ctx context.Context, pageID, part, layout string) error {
+	if !isLayout(layout) {
+		return refuse(ErrInvalid, "Choose what stands around the page.")
+	}
+	d, err := a.Draft(ctx, pageID)
+	if err != nil {
+		return err
+	}
+	if part == "" {
+		part = d.Purpose
+	}
+	if part != d.Purpose && (purpose.Of(part).Step != "" || purpose.Of(d.Purpose).Step != "" || !purpose.Known(part)) {
+		return refuse(ErrInvalid, "What sells or follows a payment has its place in the funnel; make a new page for that.")
+	}
+	return a.db(ctx).Model(&store.Page{}).Where("id = ?", pageID).Updates(map[string]any{"purpose": part, "layout": layout}).Error
 }
 
 // Rename changes a page's name, address, title and description. Faults are by

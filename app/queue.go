@@ -53,6 +53,16 @@ func (w *mailWorker) Work(ctx context.Context, job *river.Job[SendMail]) error {
 	return w.app.Deliver(ctx, job.Args.MailID)
 }
 
+type leadWorker struct {
+	river.WorkerDefaults[SendLead]
+	app *App
+}
+
+// Work sends the message.
+func (w *leadWorker) Work(ctx context.Context, job *river.Job[SendLead]) error {
+	return w.app.DeliverLead(ctx, job.Args.LeadID)
+}
+
 type reconcileWorker struct {
 	river.WorkerDefaults[ReconcileArgs]
 	app *App
@@ -69,6 +79,7 @@ func (a *App) Work(ctx context.Context) error {
 	workers := river.NewWorkers()
 	river.AddWorker(workers, &mailWorker{app: a})
 	river.AddWorker(workers, &reconcileWorker{app: a})
+	river.AddWorker(workers, &leadWorker{app: a})
 	client, err := river.NewClient(riverpgxv5.New(a.Store.Pool), &river.Config{
 		Queues:  map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
 		Workers: workers,

@@ -25,7 +25,11 @@ type Choices struct {
 	Offers    []OfferRecord
 	Shelves   []store.Shelf
 	Steps     []StepChoice
+	Pages     []PageChoice
 }
+
+// PageChoice is a page that a link can lead to.
+type PageChoice struct{ ID, Name, Campaign string }
 
 // StepChoice is a step of some funnel, as an offer can be bound to it.
 type StepChoice struct{ ID, Campaign, Page string }
@@ -78,6 +82,9 @@ func (a *App) Choices(ctx context.Context, named ...string) (Choices, error) {
 	if err := db.Raw(`SELECT s.id, c.name AS campaign, p.name AS page FROM steps s JOIN pages p ON p.id = s.page_id
 		JOIN campaigns c ON c.id = s.campaign_id ORDER BY c.name, s.position, s.id`).Scan(&s.Steps).Error; err != nil {
 		return s, fmt.Errorf("read the steps: %w", err)
+	}
+	if err := db.Raw(`SELECT p.id, p.name, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id ORDER BY c.name, p.name LIMIT ?`, choicesShown).Scan(&s.Pages).Error; err != nil {
+		return s, fmt.Errorf("read the pages: %w", err)
 	}
 	s.Offers, err = a.OfferRecords(ctx)
 	return s, err

@@ -31,6 +31,9 @@ func (a *App) NewViews(tick <-chan time.Time) *Views {
 
 // Note takes a view.
 func (v *Views) Note(w Viewed) {
+	if w.StepID == "" {
+		return // a page of no funnel: there is no step whose visitors it could add to
+	}
 	select {
 	case v.in <- w:
 	default:

@@ -24,6 +24,8 @@ type Form struct {
 	Errors map[string]string
 	Notice string // said above the form, such as why a card was declined
 	Again  string // token of an order this visitor already placed here
+	Piece  string // ID of the form it was typed into; empty: the checkout
+	Sent   bool   // that form has been taken
 }
 
 // Sealer signs what carts come to by these facts at a moment.
@@ -90,6 +92,80 @@ func (c *Context) Enter(b manuscript.Band) bool {
 	case manuscript.Stays:
 	}
 	return true
+}
+
+// Href is where a link leads, as an href has it; false when it leads nowhere.
+func (c *Context) Href(target string) (template.URL, bool) {
+	to, err := manuscript.ParseTarget(target)
+	if err != nil {
+		return "", false
+	}
+	href, ok := c.href(to)
+	return template.URL(href), ok //nolint:gosec // ParseTarget lets through only https, http, tel, mailto and our own addresses
+}
+
+func (c *Context) href(to manuscript.Target) (string, bool) {
+	switch to.Kind {
+	case manuscript.ToCheckout:
+		return "#checkout", true
+	case manuscript.ToHome:
+		return "/", true
+	case manuscript.ToBand:
+		return "#band-" + to.Value, true
+	case manuscript.ToPage:
+		p, ok := c.Facts.Pages[to.Value]
+		return "/" + p.Address, ok
+	case manuscript.ToPhone:
+		number := Or(to.Value, Dialled(c.Facts.Store.Phone))
+		return "tel:" + number, number != ""
+	case manuscript.ToMail:
+		address := Or(to.Value, c.Facts.Store.ContactEmail)
+		return "mailto:" + address, address != ""
+	case manuscript.Outside:
+		return to.Value, true
+	case manuscript.Nowhere:
+	}
+	return "", false
+}
+
+// Leads says in words where a link leads.
+func (c *Context) Leads(target string) string {
+	to, err := manuscript.ParseTarget(target)
+	if err != nil {
+		return "nowhere"
+	}
+	switch to.Kind {
+	case manuscript.ToCheckout:
+		return "the checkout on this page"
+	case manuscript.ToHome:
+		return "the shop’s first page"
+	case manuscript.ToBand:
+		return "a band of this page"
+	case manuscript.ToPage:
+		if p, ok := c.Facts.Pages[to.Value]; ok {
+			return p.Name
+		}
+		return "a page that is gone"
+	case manuscript.ToPhone:
+		return Or(to.Value, c.Facts.Store.Phone)
+	case manuscript.ToMail:
+		return Or(to.Value, c.Facts.Store.ContactEmail)
+	case manuscript.Outside:
+		return to.Value
+	case manuscript.Nowhere:
+	}
+	return "nowhere yet"
+}
+
+// Dialled is a phone number as a tel link has it: digits and a leading plus
+// (RFC 3966 leaves out what only helps reading).
+func Dialled(number string) string {
+	return strings.Map(func(r rune) rune {
+		if (r >= '0' && r <= '9') || r == '+' {
+			return r
+		}
+		return -1
+	}, number)
 }
 
 // Closed says why the band that is being drawn takes no orders, or "".

@@ -40,6 +40,7 @@ type Input struct {
 	Facts       facts.Facts
 	Moment      time.Time
 	Place       pieces.Place
+	Layout      string // bare, header or full; empty is bare
 	Form        pieces.Form
 	Proof       bool
 	Seal        pieces.Sealer // nil: nothing is signed
@@ -73,12 +74,17 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	css := r.Style(in.Page)
+	css := r.Style(in.Page, in.Layout)
+	foot, err := r.foot(c, in)
+	if err != nil {
+		return Result{}, err
+	}
 	sum := sha256.Sum256([]byte(css))
 	var out bytes.Buffer
 	err = r.frame.Execute(&out, map[string]any{
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
-		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(),
+		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot,
+		"Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Menu": in.Facts.Menu,
 		"Fonts": []string{r.Assets.Path("fraunces.woff2"), r.Assets.Path("figtree.woff2")},
 	})
 	if err != nil {
@@ -119,6 +125,21 @@ func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML,
 		out.WriteString("</div></" + tag + ">\n")
 	}
 	return template.HTML(out.String()), nil //nolint:gosec // every text in it went through html/template or esc
+}
+
+// foot draws the store's own footer, where the layout has one and the page
+// none of its own.
+func (r *Renderer) foot(c *pieces.Context, in Input) (template.HTML, error) {
+	if in.Layout != "full" || slices.Contains(in.Page.Kinds(), "legal") {
+		return "", nil
+	}
+	var out bytes.Buffer
+	out.WriteString(`<footer class="band paper"><div class="in">`)
+	if err := r.Piece(&out, c, manuscript.Piece{ID: "store-footer", Kind: "legal", Fields: manuscript.Fields{}}); err != nil {
+		return "", err
+	}
+	out.WriteString("</div></footer>\n")
+	return template.HTML(out.String()), nil //nolint:gosec // a view of ours wrote it
 }
 
 // zeroAt marks a band with the moment at which something happens to it.
@@ -184,10 +205,14 @@ func (r *Renderer) Totals(q facts.Shown) (string, error) {
 
 // Style is the page's stylesheet: the ground, the styles of the kinds it uses,
 // and the columns of its bands.
-func (r *Renderer) Style(page manuscript.Page) string {
+func (r *Renderer) Style(page manuscript.Page, layout string) string {
 	var css strings.Builder
 	css.WriteString(r.Assets.PageCSS)
-	for _, kind := range page.Kinds() {
+	kinds := page.Kinds()
+	if layout == "full" && !slices.Contains(kinds, "legal") {
+		kinds = append(kinds, "legal")
+	}
+	for _, kind := range kinds {
 		css.WriteString(r.Assets.PieceCSS(kind))
 	}
 	rules := map[string]string{}
@@ -233,6 +258,6 @@ const frame = `<!doctype html>
 <title>{{.Title}}</title>{{if .Description}}<meta name="description" content="{{.Description}}">{{end}}
 <link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
 <style>{{.Style}}</style>{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
-</head><body><main>
-{{.Body}}</main></body></html>
+</head><body>{{if .Head}}<header class="head"><div class="in"><a class="store" href="/">{{.Store}}</a>{{if .Menu}}<nav aria-label="Store">{{range .Menu}}<a href="/{{.Address}}">{{.Name}}</a> {{end}}</nav>{{end}}</div></header>{{end}}<main>
+{{.Body}}</main>{{.Foot}}</body></html>
 `

@@ -58,6 +58,9 @@ func fill(kind m.Kind, fields m.Fields) {
 		switch f.Type {
 		case m.Line, m.Prose:
 			fields[f.Name] = `Wind & "sail" <script>alert(1)</script>`
+			if sound, ok := map[string]string{"average": "4.8", "count": "212", "opens": "9:30", "closes": "18"}[f.Name]; ok {
+				fields[f.Name] = sound
+			}
 		case m.Product:
 			fields[f.Name] = map[string]string{"bump": "cell"}[f.Name]
 			if fields[f.Name] == "" {
@@ -70,7 +73,11 @@ func fill(kind m.Kind, fields m.Fields) {
 		case m.Picture:
 			fields[f.Name] = "ember"
 		case m.List:
-			fields[f.Name] = []any{map[string]any{"icon": "wind", "title": "Light <b>air</b>", "text": "x"}}
+			item := m.Fields{}
+			fill(m.Kind{Fields: f.Items}, item)
+			fields[f.Name] = []any{map[string]any(item)}
+		case m.Link:
+			fields[f.Name] = "tel:+351 255 000 111"
 		case m.Choice:
 		}
 	}
@@ -104,7 +111,7 @@ func TestWordsStayWords(t *testing.T) {
 	assert.NotContains(t, html, "<script>")
 	assert.NotContains(t, html, "<b>air</b>")
 	assert.Equal(t, 1, strings.Count(html, "<script"), "only our own script, by its address")
-	assert.Contains(t, html, "Light &lt;b&gt;air&lt;/b&gt;")
+	assert.Contains(t, html, "<b>Wind &amp; &#34;sail&#34; &lt;script&gt;alert(1)&lt;/script&gt;</b><span>")
 	for _, attribute := range []string{" onclick", " onload", " onerror", "javascript:", " style="} {
 		assert.NotContains(t, html, attribute, "the page's policy forbids it")
 	}
@@ -214,7 +221,7 @@ func TestColumnsAndStylesOfWhatIsUsedOnly(t *testing.T) {
 		{Width: 7, Pieces: []m.Piece{{ID: "h", Kind: "heading", Fields: m.Fields{"text": "x"}}}},
 		{Width: 5, Pieces: []m.Piece{{ID: "p", Kind: "price", Fields: m.Fields{"product": "ember"}}}},
 	}}}}
-	css := r.Style(page)
+	css := r.Style(page, "")
 	assert.Contains(t, css, ".w-7-5{grid-template-columns:minmax(0,7fr) minmax(0,5fr)}")
 	assert.Contains(t, css, ".price")
 	assert.NotContains(t, css, ".timer", "a page ships the styles of its own pieces")

@@ -21,16 +21,22 @@ import (
 // drawn for its buyer where it belongs to an order.
 func (s *Front) page(c fiber.Ctx) error {
 	address := c.Params("address")
-	via := c.Query("via") // a link of its own may have offers of its own
-	if e := s.cache.get(address, s.App.Clock()); e != nil && via == "" {
+	via := c.Query("via")   // a link of its own may have offers of its own
+	sent := c.Query("sent") // the form that has just been taken says so
+	if e := s.cache.get(address, s.App.Clock()); e != nil && via == "" && sent == "" {
 		return s.send(c, e)
 	}
 	generation := s.cache.generation.Load()
 	live, err := s.App.Live(c, address)
+	if errors.Is(err, app.ErrNotFound) {
+		if to, gone := s.App.Moved(c, address); gone == nil && to != "" {
+			return c.Redirect().Status(fiber.StatusMovedPermanently).To("/" + to)
+		}
+	}
 	if err != nil {
 		return err
 	}
-	if live.Step.Kind != route.Sales {
+	if live.Step.Kind != route.Sales && live.Step.Kind != "" {
 		return s.orderPage(c, live)
 	}
 	drawn, err := s.draw(c, live, nil, pieces.Form{}, app.Buyer{})
@@ -40,9 +46,9 @@ func (s *Front) page(c fiber.Ctx) error {
 	if drawn.Lead != "" {
 		return s.leadOn(c, live, drawn.Lead)
 	}
-	if drawn.Personal || via != "" {
+	if drawn.Personal || via != "" || sent != "" {
 		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
-		return s.private(c, fiber.StatusOK, live, nil, pieces.Form{Values: map[string]string{"link": via}})
+		return s.private(c, fiber.StatusOK, live, nil, pieces.Form{Values: map[string]string{"link": via}, Piece: sent, Sent: sent != ""})
 	}
 	e := newEntry(drawn.HTML)
 	e.headers, e.until, e.step, e.edition = keptHeaders(s.pagePolicy(drawn.Style)), drawn.Until, live.Step.ID, live.Edition.ID
@@ -140,7 +146,7 @@ func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.For
 		return render.Result{}, err
 	}
 	return s.App.Render.Page(render.Input{
-		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description,
+		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout,
 		Facts: f, Moment: s.App.Now(), Form: form, Seal: seal,
 		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind == route.UpsellAt, Till: s.App.Origins.Till},
 	})

@@ -55,6 +55,7 @@ func (s *Front) Handler() *fiber.App {
 	f.Post("/:address/checkout", forms, s.sameSite, s.pay)
 	f.Post("/:address/checkout/fields", forms, s.sameSite, s.fields)
 	f.Post("/:address/quote", forms, s.sameSite, s.quote)
+	f.Post("/:address/forms/:piece", forms, s.sameSite, s.form)
 	f.Post("/:address/accept", forms, s.sameSite, s.accept)
 	f.Post("/:address/decline", forms, s.sameSite, s.decline)
 	f.Get("/:address", s.page)

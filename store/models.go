@@ -21,6 +21,7 @@ type Shop struct {
 	GraceSeconds int
 	LegalName    string
 	LegalAddress string
+	Phone        string
 	ContactEmail string
 	Privacy      string
 	Terms        string
@@ -320,6 +321,43 @@ type Page struct {
 	Description string
 	Manuscript  JSON `gorm:"type:jsonb"`
 	Revision    int64
+	Layout      string `gorm:"default:bare"`
+	Template    string
+	CreatedAt   time.Time
+}
+
+// Template is a page that was kept to begin others from.
+type Template struct {
+	ID         string `gorm:"primaryKey"`
+	Name       string
+	Purpose    string
+	Layout     string
+	Manuscript JSON `gorm:"type:jsonb"`
+	KeptAt     time.Time
+}
+
+// FormerAddress is where a page was before it was renamed.
+type FormerAddress struct {
+	Address string `gorm:"primaryKey"`
+	PageID  string
+	LeftAt  time.Time
+}
+
+// Lead is what a visitor sent by a form.
+type Lead struct {
+	ID         string `gorm:"primaryKey"`
+	Kind       string
+	Email      string
+	Name       string
+	Message    string
+	Consent    string
+	CampaignID *string
+	PageID     *string
+	PieceID    string
+	Link       string
+	Visitor    string
+	At         time.Time
+	SentAt     *time.Time
 }
 
 // Change is one command on a manuscript and what takes it back.

@@ -12,6 +12,8 @@ import (
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
+	"chrysagon/core/purpose"
+	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
 
@@ -37,9 +39,19 @@ type pageCard struct {
 	Live     string // address that is live; empty: none
 }
 
+// AfterPay tells whether the page belongs to an order, so that only its buyer sees it.
+func (p pageCard) AfterPay() bool {
+	step := purpose.Of(p.Purpose).Step
+	return step != "" && step != route.Sales
+}
+
 // pagesPlace opens on the funnel's pages and what each needs next.
 func (s *Studio) pagesPlace(c fiber.Ctx) error {
 	state, err := s.App.State(c, atHand(c))
+	if err != nil {
+		return err
+	}
+	leads, err := s.App.LeadCounts(c, atHand(c))
 	if err != nil {
 		return err
 	}
@@ -57,7 +69,7 @@ func (s *Studio) pagesPlace(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state})
+	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads})
 }
 
 func (s *Studio) manuscript(c fiber.Ctx) error {
@@ -96,6 +108,8 @@ func (s *Studio) manuscript(c fiber.Ctx) error {
 type change struct {
 	Command     *manuscript.Command `json:"command"`
 	Arrangement string              `json:"arrangement"` // with Command add_band: the band to make
+	Line        string              `json:"line"`        // with Command add_band: the line of a plan that becomes it
+	Piece       string              `json:"piece"`       // with Command add_piece: the kind of piece to make
 	Joins       bool                `json:"joins"`
 	Undo        bool                `json:"undo"`
 	Redo        bool                `json:"redo"`
@@ -110,7 +124,7 @@ type changed struct {
 	Gauges   string     `json:"gauges"`
 	Live     string     `json:"live"`
 	Proof    proofParts `json:"proof"`
-	Added    string     `json:"added,omitempty"` // ID of a new band
+	Added    string     `json:"added,omitempty"` // ID of a new band or piece
 }
 
 type told struct {
@@ -135,6 +149,15 @@ func (s *Studio) command(c fiber.Ctx) error {
 	case ch.Command == nil:
 		return fiber.ErrBadRequest
 	default:
+		if ch.Line != "" {
+			band := all.Planned(ch.Line, s.App.Render.Registry.Schema(), app.NewID)
+			ch.Command.Band, added = &band, band.ID
+		}
+		if ch.Piece != "" {
+			if ch.Command.New, err = s.newPiece(ch.Piece); err != nil {
+				return err
+			}
+		}
 		if ch.Arrangement != "" {
 			if ch.Command.Band, err = s.arranged(ch.Arrangement); err != nil {
 				return err
@@ -153,7 +176,9 @@ func (s *Studio) command(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	answer.Added = added
+	if answer.Added = added; ch.Command != nil && ch.Command.New != nil {
+		answer.Added = ch.Command.New.ID
+	}
 	return c.JSON(answer)
 }
 
@@ -231,12 +256,7 @@ func (s *Studio) proof(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	page, err := s.App.Render.Page(d.input)
-	if err != nil {
-		return err
-	}
-	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
-	return c.Type("html", "utf-8").Send(page.HTML)
+	return s.sendProof(c, d.input)
 }
 
 // asked draws the page of the request as of the moment it asks for.
@@ -282,7 +302,7 @@ func (s *Studio) slip(c fiber.Ctx) error {
 		if f.Type == manuscript.Line || f.Type == manuscript.Prose || f.Type == manuscript.List {
 			continue
 		}
-		fields = append(fields, slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default), Choices: choices(f, shelf)})
+		fields = append(fields, slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default), Choices: choices(f, shelf, draft)})
 		if f.Type == manuscript.Deadline {
 			values["Deadline"] = shared(p.Fields.Text(f.Name), shelf, s.App.Now())
 		}
@@ -301,7 +321,7 @@ type slipField struct {
 	Choices []manuscript.Option
 }
 
-func choices(f manuscript.Field, shelf app.Choices) []manuscript.Option {
+func choices(f manuscript.Field, shelf app.Choices, draft app.Draft) []manuscript.Option {
 	none := []manuscript.Option{{Value: "", Label: "nothing yet"}}
 	switch f.Type {
 	case manuscript.Choice:
@@ -322,9 +342,39 @@ func choices(f manuscript.Field, shelf app.Choices) []manuscript.Option {
 		for _, h := range shelf.Shelves {
 			none = append(none, manuscript.Option{Value: h.ID, Label: h.Name})
 		}
+	case manuscript.Link:
+		return targets(shelf, draft)
 	case manuscript.Line, manuscript.Prose, manuscript.List:
 	}
 	return none
+}
+
+// targets lists where a link of a page can lead.
+func targets(shelf app.Choices, draft app.Draft) []manuscript.Option {
+	out := []manuscript.Option{{Value: "", Label: "nowhere yet, or typed"}, {Value: "checkout", Label: "the checkout on this page"}, {Value: "home", Label: "the shop’s first page"}}
+	for _, b := range draft.Tree.Bands {
+		out = append(out, manuscript.Option{Value: "band:" + b.ID, Label: "band: " + b.Name})
+	}
+	for _, p := range shelf.Pages {
+		if p.ID != draft.ID {
+			out = append(out, manuscript.Option{Value: "page:" + p.ID, Label: "page: " + p.Name + ", " + p.Campaign})
+		}
+	}
+	if shelf.Store.Phone != "" {
+		out = append(out, manuscript.Option{Value: "tel:", Label: "a call to " + shelf.Store.Phone})
+	}
+	if shelf.Store.ContactEmail != "" {
+		out = append(out, manuscript.Option{Value: "mailto:", Label: "a mail to " + shelf.Store.ContactEmail})
+	}
+	return out
+}
+
+// Typed is where a link leads, when that is none of the choices.
+func (f slipField) Typed() string {
+	if f.Type != manuscript.Link || slices.ContainsFunc(f.Choices, func(o manuscript.Option) bool { return o.Value == f.Value }) {
+		return ""
+	}
+	return f.Value
 }
 
 // rename changes what a page is called and where it is found.

@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/purpose"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
@@ -30,7 +31,13 @@ type sheet struct {
 	Beats []manuscript.Beat
 	Tones []manuscript.Tone
 	app.BandChoices
-	AtZeros []atZero
+	AtZeros     []atZero
+	Pieces      []manuscript.Kind // that can be added
+	Proportions [][]int
+	Missing     string // beats of its purpose that no band serves
+	Purposes    []purpose.Purpose
+	Layouts     []manuscript.Option
+	Templates   []all.Template
 }
 
 // atZero is what can happen to a band at its deadline, in words.
@@ -49,6 +56,7 @@ type bandRow struct {
 	Index  int
 	Last   bool
 	Pieces []pieceRow
+	Widths []int
 	Zero   string // what happens to it at its deadline
 }
 
@@ -58,6 +66,9 @@ type pieceRow struct {
 	Texts   []textField
 	Lists   []listField
 	Telling *pieces.Telling
+	Column  int // in which it stands, and where there
+	Index   int
+	Columns int  // of its band
 	Chosen  bool // it has something to choose in a slip
 }
 
@@ -101,23 +112,30 @@ func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 		return draw{}, err
 	}
 	in := render.Input{
-		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true,
-		Place: pieces.Place{Address: d.Address, Upsell: d.Purpose == string(route.UpsellAt), Till: s.App.Origins.Till},
+		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true, Layout: d.Layout,
+		Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt, Till: s.App.Origins.Till},
 	}
 	return draw{Draft: d, context: s.App.Render.Context(in), input: in}, nil
 }
 
 func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
-	sh := sheet{Draft: d.Draft, Kinds: all.Arrangements(), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros}
+	sh := sheet{Draft: d.Draft, Kinds: all.Arrangements(), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros, Proportions: manuscript.Proportions, Missing: missing(d.Draft), Purposes: purpose.All, Layouts: app.Layouts, Templates: all.Templates()}
+	for _, name := range s.App.Render.Registry.Names() {
+		kind, _ := s.App.Render.Registry.Kind(name)
+		sh.Pieces = append(sh.Pieces, kind.Kind)
+	}
 	var err error
 	if sh.BandChoices, err = s.App.BandChoices(c, d.CampaignID); err != nil {
 		return sh, err
 	}
 	for i, b := range d.Tree.Bands {
 		row := bandRow{Band: b, Index: i, Last: i == len(d.Tree.Bands)-1}
-		for _, col := range b.Columns {
-			for _, p := range col.Pieces {
-				row.Pieces = append(row.Pieces, s.pieceRow(d.context, p))
+		for j, col := range b.Columns {
+			row.Widths = append(row.Widths, col.Width)
+			for k, p := range col.Pieces {
+				one := s.pieceRow(d.context, p, sh.inItems(d.Tree))
+				one.Column, one.Index, one.Columns = j, k, len(b.Columns)
+				row.Pieces = append(row.Pieces, one)
 			}
 		}
 		for _, p := range row.Pieces {
@@ -150,7 +168,32 @@ func words(p pieceRow) int {
 	return n
 }
 
-func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece) pieceRow {
+// inItems gives what can be chosen for a field of a list's item.
+func (sh sheet) inItems(page manuscript.Page) func(manuscript.Field) []manuscript.Option {
+	return func(f manuscript.Field) []manuscript.Option {
+		out := []manuscript.Option{{Value: "", Label: "nothing yet"}}
+		switch f.Type { //nolint:exhaustive // lists hold no other choices
+		case manuscript.Picture:
+			for _, p := range sh.Pictures {
+				out = append(out, manuscript.Option{Value: p.ID, Label: p.Name})
+			}
+		case manuscript.Link:
+			out = append(out, manuscript.Option{Value: "checkout", Label: "→ the checkout on this page"}, manuscript.Option{Value: "home", Label: "→ the shop’s first page"},
+				manuscript.Option{Value: "tel:", Label: "→ a call"}, manuscript.Option{Value: "mailto:", Label: "→ a mail"})
+			for _, b := range page.Bands {
+				out = append(out, manuscript.Option{Value: "band:" + b.ID, Label: "→ band: " + b.Name})
+			}
+			for _, p := range sh.Pages {
+				out = append(out, manuscript.Option{Value: "page:" + p.ID, Label: "→ page: " + p.Name})
+			}
+		default:
+			return f.Options
+		}
+		return out
+	}
+}
+
+func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(manuscript.Field) []manuscript.Option) pieceRow {
 	kind, _ := s.App.Render.Registry.Kind(p.Kind)
 	row := pieceRow{Piece: p, Title: kind.Title}
 	for _, f := range kind.Fields {
@@ -158,8 +201,8 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece) pieceRow {
 		case manuscript.Line, manuscript.Prose:
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case manuscript.List:
-			row.Lists = append(row.Lists, listOf(p, f))
-		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline:
+			row.Lists = append(row.Lists, listOf(p, f, inItems))
+		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline, manuscript.Shelf, manuscript.Link:
 			row.Chosen = true
 		}
 	}
@@ -181,7 +224,7 @@ func look(p manuscript.Piece) string {
 	return "small"
 }
 
-func listOf(p manuscript.Piece, f manuscript.Field) listField {
+func listOf(p manuscript.Piece, f manuscript.Field, inItems func(manuscript.Field) []manuscript.Option) listField {
 	l := listField{Field: f, JSON: "[]"}
 	if raw, err := json.Marshal(p.Fields[f.Name]); err == nil && string(raw) != "null" {
 		l.JSON = string(raw)
@@ -190,7 +233,8 @@ func listOf(p manuscript.Piece, f manuscript.Field) listField {
 		item := listItem{Index: i}
 		for _, sub := range f.Items {
 			t := textField{Field: sub, Value: fields.Text(sub.Name)}
-			if sub.Type == manuscript.Choice {
+			if sub.Type != manuscript.Line && sub.Type != manuscript.Prose {
+				t.Options = inItems(sub)
 				item.Choices = append(item.Choices, t)
 			} else {
 				t.Look = map[bool]string{true: "strong", false: "copy"}[len(item.Texts) == 0]
@@ -244,7 +288,7 @@ type proofParts struct {
 func (s *Studio) parts(d draw) (proofParts, error) {
 	body, err := s.App.Render.Body(d.context, d.Tree)
 	return proofParts{
-		Body: body, CSS: s.App.Render.Style(d.Tree), Says: s.says(d),
+		Body: body, CSS: s.App.Render.Style(d.Tree, d.Layout), Says: s.says(d),
 		When: deadline.Written(d.input.Moment, d.input.Facts.Store.Zone),
 	}, err
 }

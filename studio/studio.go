@@ -20,6 +20,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
+	"chrysagon/core/purpose"
 	"chrysagon/core/season"
 	"chrysagon/store"
 
@@ -61,6 +62,15 @@ func (s *Studio) Handler() *fiber.App {
 	in.Post("/sign-out", s.signOut)
 	in.Get("/", func(c fiber.Ctx) error { return seeOther(c, "/pages") })
 	in.Get("/pages", s.pagesPlace)
+	in.Get("/pages/new", s.newPagePlace)
+	in.Post("/pages", s.addPage)
+	in.Get("/templates", s.findTemplates)
+	in.Get("/templates/:template/proof", s.templateProof)
+	in.Post("/pages/:id/copy", s.copyPage)
+	in.Post("/pages/:id/keep", s.keepTemplate)
+	in.Post("/pages/:id/dress", s.dressPage)
+	in.Post("/pages/:id/retake", s.retakePage)
+	in.Get("/leads.csv", s.exportLeads)
 	in.Get("/pages/:id", s.manuscript)
 	in.Post("/pages/:id/commands", s.command)
 	in.Get("/pages/:id/proof", s.proof)
@@ -164,7 +174,7 @@ func (s *Studio) funcs() template.FuncMap {
 			}
 			return at.Format("Mon 2 Jan")
 		},
-		"dict":      dict,
+		"dict": dict, "purpose": func(name string) string { return purpose.Of(name).Title }, "proportion": proportion,
 		"has":       slices.Contains[[]string],
 		"minus":     func(a, b int) int { return a - b },
 		"hours":     func(d time.Duration) int { return int(d / time.Hour) },

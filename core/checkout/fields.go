@@ -117,7 +117,7 @@ func (f Field) fault(value string) string {
 	}
 	switch f.Name {
 	case "email":
-		return emailFault(value)
+		return EmailFault(value)
 	case "name", "street", "town":
 		if !strings.ContainsFunc(value, unicode.IsLetter) {
 			return "This has no letters in it. " + missing[f.Name]
@@ -145,9 +145,9 @@ var missing = map[string]string{
 	"country":  "Choose the country the parcel should go to.",
 }
 
-// emailFault checks an address against the syntax of RFC 5322, through the
+// EmailFault says what is wrong with an email address, or nothing. It checks an address against the syntax of RFC 5322, through the
 // standard library, and the lengths of RFC 5321, section 4.5.3.1.
-func emailFault(value string) string {
+func EmailFault(value string) string {
 	const form = "Write it like name@example.org."
 	local, domain, ok := strings.Cut(value, "@")
 	if !ok {

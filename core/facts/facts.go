@@ -109,6 +109,14 @@ type Facts struct {
 	Context   offer.Context
 	Codes     []string // typed by the buyer
 	Order     *Order
+	Pages     map[string]Page // that links lead to, by ID
+	Menu      []Page          // to which the store's menus lead
+}
+
+// Page is a page of the store as a link to it needs it.
+type Page struct {
+	ID, Name, Address string
+	Live              bool // visitors find something there now
 }
 
 // Shelf is goods shown together, as they stood when the facts were read.

@@ -15,6 +15,12 @@ const (
 	AddBand    Op = "add_band"    // a band comes in at a place
 	RemoveBand Op = "remove_band" // a band goes
 	MoveBand   Op = "move_band"   // a band changes its place
+
+	AddPiece    Op = "add_piece"    // a piece comes into a band
+	RemovePiece Op = "remove_piece" // a piece goes
+	MovePiece   Op = "move_piece"   // a piece changes its place, within its band or to another
+	Arrange     Op = "arrange"      // a band's columns change, and which piece stands in which
+	Replace     Op = "replace"      // all bands give way to others
 )
 
 // Command is one change of a manuscript. It names what it changes by ID, so
@@ -29,6 +35,18 @@ type Command struct {
 	ID    string `json:"id,omitempty"`    // of the band
 	Index int    `json:"index,omitempty"` // where the band comes to stand
 	Band  *Band  `json:"band,omitempty"`
+
+	Column int     `json:"column,omitempty"` // in which a piece comes to stand
+	New    *Piece  `json:"new,omitempty"`    // the piece that comes in
+	Widths []int   `json:"widths,omitempty"` // of the band's columns
+	Places []Place `json:"places,omitempty"` // column by column, top to bottom
+	Bands  []Band  `json:"bands,omitempty"`  // all of the page
+}
+
+// Place says in which column a piece stands.
+type Place struct {
+	Piece  string `json:"piece"`
+	Column int    `json:"column"`
 }
 
 // Conflict says that somebody else changed the same field in between.
@@ -55,6 +73,20 @@ func (s Schema) Apply(p Page, c Command) (Page, Command, error) {
 		inverse, err = removeBand(&next, c)
 	case MoveBand:
 		inverse, err = moveBand(&next, c)
+	case AddPiece:
+		inverse, err = addPiece(&next, c)
+	case RemovePiece:
+		inverse, err = removePiece(&next, c)
+	case MovePiece:
+		inverse, err = movePiece(&next, c)
+	case Arrange:
+		inverse, err = arrange(&next, c)
+	case Replace:
+		inverse = Command{Op: Replace, Bands: next.Bands}
+		next.Bands = Page{Bands: c.Bands}.Clone().Bands
+		for i := range next.Bands {
+			next.Bands[i].fill()
+		}
 	default:
 		err = fault("command.op", "%q is not an operation", c.Op)
 	}

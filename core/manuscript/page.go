@@ -127,6 +127,17 @@ func (f Fields) List(name string) []Fields {
 	return items
 }
 
+// Texts returns one field of every item of a list, without the empty ones.
+func (f Fields) Texts(list, name string) []string {
+	var out []string
+	for _, item := range f.List(list) {
+		if text := item.Text(name); text != "" {
+			out = append(out, text)
+		}
+	}
+	return out
+}
+
 // Walk calls visit for every piece in reading order.
 func (p Page) Walk(visit func(Band, Piece)) {
 	for _, b := range p.Bands {

@@ -21,6 +21,7 @@ const (
 	Deadline FieldType = "deadline" // ID of a deadline
 	Shelf    FieldType = "shelf"    // ID of a shelf
 	Choice   FieldType = "choice"   // one of Options
+	Link     FieldType = "link"     // where a link leads; see [Target]
 	List     FieldType = "list"     // items with fields of their own
 )
 
@@ -92,6 +93,9 @@ func (s Schema) Parse(raw []byte) (Page, error) {
 // the same bytes as before it was set.
 func (b *Band) fill() {
 	for i := range b.Columns {
+		if len(b.Columns[i].Pieces) == 0 {
+			b.Columns[i].Pieces = nil
+		}
 		for j := range b.Columns[i].Pieces {
 			if b.Columns[i].Pieces[j].Fields == nil {
 				b.Columns[i].Pieces[j].Fields = Fields{}
@@ -211,6 +215,11 @@ func (f Field) check(place string, value any) error {
 	}
 	if !utf8.ValidString(text) || utf8.RuneCountInString(text) > MaxText {
 		return fault(place, "must be readable text of at most %d characters", MaxText)
+	}
+	if f.Type == Link {
+		if _, err := ParseTarget(text); err != nil {
+			return fault(place, "%s", err.Error())
+		}
 	}
 	if f.Type == Choice && !slices.ContainsFunc(f.Options, func(o Option) bool { return o.Value == text }) {
 		return fault(place, "%q is not one of its choices", text)

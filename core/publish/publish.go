@@ -24,6 +24,9 @@ var reserved = map[string]bool{
 	"pictures": true, "privacy": true, "robots": true, "sitemap": true, "terms": true,
 }
 
+// Reserved tells whether an address is the shopfront's own.
+func Reserved(address string) bool { return reserved[address] }
+
 // Faults says, part by part, what must be mended. An empty map means all is well.
 func (n Naming) Faults() map[string]string {
 	faults := map[string]string{}
@@ -33,7 +36,7 @@ func (n Naming) Faults() map[string]string {
 	switch {
 	case !wellFormed(n.Address) || len(n.Address) > MaxAddress:
 		faults["address"] = fmt.Sprintf("An address has only small letters, digits and single hyphens between them, at most %d, such as night-flight.", MaxAddress)
-	case reserved[n.Address]:
+	case Reserved(n.Address):
 		faults["address"] = "This address is the shop's own. Choose another."
 	}
 	if len([]rune(n.Title)) > MaxTitle {

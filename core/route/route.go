@@ -3,6 +3,7 @@ package route
 
 import (
 	"fmt"
+	"maps"
 	"sort"
 )
 
@@ -54,7 +55,8 @@ type Route struct {
 	To      string  `json:"to"`
 }
 
-// Funnel is a set of steps joined by routes. The first step is its entrance.
+// Funnel is a set of steps joined by routes. The first step is
+// its entrance, and so is every page that sells.
 type Funnel struct {
 	Steps  []Step  `json:"steps"`
 	Routes []Route `json:"routes"`
@@ -89,7 +91,7 @@ type Fault struct {
 }
 
 // Faults proves a funnel: every outcome leads to one step that exists, every
-// step can be reached from the entrance, every path ends, and an upsell is
+// step can be reached from an entrance, every path ends, and an upsell is
 // reached only after a payment. It returns what does not hold.
 func (f Funnel) Faults() []Fault {
 	var faults []Fault
@@ -117,11 +119,16 @@ func (f Funnel) Faults() []Fault {
 			}
 		}
 	}
-	reached := f.reach(f.Steps[0].ID)
+	reached := map[string]bool{}
+	for i, s := range f.Steps {
+		if i == 0 || s.Kind == Sales { // a page that sells has an address of its own to be found at
+			maps.Copy(reached, f.reach(s.ID))
+		}
+	}
 	ends := f.ending()
 	for _, s := range f.Steps {
 		if !reached[s.ID] {
-			add(s.ID, "“%s” cannot be reached from the entrance.", s.Name)
+			add(s.ID, "“%s” cannot be reached from a page that sells.", s.Name)
 		} else if !ends[s.ID] {
 			add(s.ID, "No path from “%s” comes to an end.", s.Name)
 		}

@@ -4,15 +4,36 @@ package all
 import (
 	"chrysagon/pieces"
 	"chrysagon/pieces/answer"
+	"chrysagon/pieces/aside"
+	"chrysagon/pieces/badges"
+	"chrysagon/pieces/bullets"
 	"chrysagon/pieces/button"
 	"chrysagon/pieces/checkout"
+	"chrysagon/pieces/code"
+	"chrysagon/pieces/compare"
+	"chrysagon/pieces/divider"
+	"chrysagon/pieces/embed"
+	"chrysagon/pieces/faq"
+	"chrysagon/pieces/form"
+	"chrysagon/pieces/gallery"
 	"chrysagon/pieces/heading"
+	"chrysagon/pieces/hours"
+	"chrysagon/pieces/icon"
 	"chrysagon/pieces/legal"
+	"chrysagon/pieces/menu"
 	"chrysagon/pieces/perks"
+	"chrysagon/pieces/phone"
 	"chrysagon/pieces/picture"
 	"chrysagon/pieces/price"
+	"chrysagon/pieces/product"
+	"chrysagon/pieces/quote"
+	"chrysagon/pieces/rating"
 	"chrysagon/pieces/receipt"
+	"chrysagon/pieces/rotate"
 	"chrysagon/pieces/shelf"
+	"chrysagon/pieces/stock"
+	"chrysagon/pieces/strip"
+	"chrysagon/pieces/testimonials"
 	"chrysagon/pieces/text"
 	"chrysagon/pieces/timer"
 )
@@ -20,17 +41,11 @@ import (
 // Registry returns every kind; a new one is one more line.
 func Registry() (*pieces.Registry, error) {
 	return pieces.NewRegistry(
-		heading.Kind,
-		text.Kind,
-		picture.Kind,
-		button.Kind,
-		price.Kind,
-		shelf.Kind,
-		timer.Kind,
-		perks.Kind,
-		checkout.Kind,
-		answer.Kind,
-		receipt.Kind,
-		legal.Kind,
+		heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, strip.Kind,
+		picture.Kind, gallery.Kind, embed.Kind,
+		button.Kind, phone.Kind, hours.Kind, menu.Kind,
+		product.Kind, price.Kind, shelf.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
+		perks.Kind, compare.Kind, testimonials.Kind, rating.Kind, badges.Kind, faq.Kind,
+		form.Kind, checkout.Kind, answer.Kind, receipt.Kind, legal.Kind,
 	)
 }

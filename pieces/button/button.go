@@ -1,4 +1,4 @@
-// Package button is a call to action that leads to this page's checkout.
+// Package button is a call to action that leads to one place.
 package button
 
 import (
@@ -15,21 +15,35 @@ var files embed.FS
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "button", Title: "Button", Fields: []m.Field{
 		{Name: "label", Label: "Words", Type: m.Line, Empty: "Name the action"},
-		{Name: "target", Label: "leads to", Type: m.Choice, Default: "checkout", Options: []m.Option{
-			{Value: "checkout", Label: "the checkout on this page"},
-		}},
+		{Name: "target", Label: "leads to", Type: m.Link, Default: "checkout"},
+		{Name: "second", Label: "Second button", Type: m.Line, Empty: "Words of a second button, if there is one"},
+		{Name: "second_target", Label: "the second leads to", Type: m.Link},
 	}},
 	Files: files,
-	View: func(_ *pieces.Context, p m.Piece) any {
-		if p.Fields.Text("label") == "" {
+	View: func(c *pieces.Context, p m.Piece) any {
+		view := map[string]any{}
+		for name, target := range map[string]string{"label": pieces.Or(p.Fields.Text("target"), "checkout"), "second": p.Fields.Text("second_target")} {
+			if href, ok := c.Href(target); ok && p.Fields.Text(name) != "" {
+				view[name] = map[string]any{"Label": p.Fields.Text(name), "Href": href}
+			}
+		}
+		if len(view) == 0 {
 			return nil
 		}
-		return map[string]any{"Label": p.Fields.Text("label")}
+		return view
 	},
-	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
 		if p.Fields.Text("label") == "" {
 			return pieces.Lack("click", "Button", "has no words yet")
 		}
-		return pieces.Say("click", "Button", " → the checkout on this page")
+		target := pieces.Or(p.Fields.Text("target"), "checkout")
+		if _, ok := c.Href(target); !ok {
+			return pieces.Lack("click", "Button", "leads to "+c.Leads(target))
+		}
+		told := pieces.Say("click", "Button", " → "+c.Leads(target))
+		if second := p.Fields.Text("second"); second != "" {
+			told.Parts = append(told.Parts, pieces.Part{Text: ", “" + second + "” → " + c.Leads(p.Fields.Text("second_target"))})
+		}
+		return told
 	},
 }

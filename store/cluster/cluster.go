@@ -207,7 +207,7 @@ func (c *Cluster) begin(ctx context.Context, o Options) error {
 	_ = listener.Close()
 	settings := []string{
 		"-p", strconv.Itoa(c.port), "-h", "127.0.0.1", "-k", "''",
-		"-c", "max_connections=200", "-c", "shared_buffers=256MB", "-c", "log_min_messages=warning",
+		"-c", "max_connections=200", "-c", "jit=off", "-c", "shared_buffers=256MB", "-c", "log_min_messages=warning",
 	}
 	if o.Forget {
 		settings = append(settings, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")

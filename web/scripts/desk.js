@@ -89,6 +89,7 @@ export function desk(root, say) {
   }
   function stale(old, fresh) {
     if (!(old instanceof Element)) return true
+    if (old.matches('[data-line]')) return false
     if (old.matches('.slip-slot') || (old.matches('.naming') && old.open) || timers.has(old)) return false
     return !(old.isContentEditable && typed(old) === fresh.textContent && same(old, fresh))
   }
@@ -160,7 +161,8 @@ export function desk(root, say) {
   // ---- choosing
   sheet.addEventListener('change', (e) => {
     const el = e.target
-    if (el.dataset.set) send({ command: { op: 'set', piece: piece(el), field: el.dataset.set, value: el.value } }).then(() => renewSlip(piece0(el)))
+    if (el.dataset.widths !== undefined) send({ command: { op: 'arrange', id: band(el), widths: el.value.match(/\d+/g).map(Number) } })
+    else if (el.dataset.set) send({ command: { op: 'set', piece: piece(el), field: el.dataset.set, value: el.value } }).then(() => renewSlip(piece0(el)))
     else if (el.dataset.bandField) send({ command: { op: 'set_band', id: band(el), field: el.dataset.bandField, value: el.value } })
     else if (el.dataset.sub) setItems(el, (items) => (items[item(el)][el.dataset.sub] = el.value))
   })
@@ -183,6 +185,16 @@ export function desk(root, say) {
       })
     } else if (el.dataset.remove !== undefined) {
       send({ command: { op: 'remove_band', id: band(el) } }).then(() => say('The band is gone. Undo brings it back.'))
+    } else if (el.dataset.new) {
+      el.closest('details').open = false
+      send({ piece: el.dataset.new, command: { op: 'add_piece', id: band(el), column: Number(el.dataset.column), index: 1000 } }).then((told) => told?.added && reveal(told.added, true))
+    } else if (el.dataset.drop !== undefined) {
+      send({ command: { op: 'remove_piece', piece: piece(el) } }).then(() => say('It is gone. Undo brings it back.'))
+    } else if (el.dataset.seat) reseat(el)
+    else if (el.dataset.depth !== undefined) {
+      const plan = sheet.classList.toggle('as-plan')
+      el.setAttribute('aria-pressed', plan)
+      if (plan) sheet.querySelector('[data-line]').focus()
     } else if (el.dataset.move) move(el, Number(el.dataset.move))
     else if (el.dataset.itemAdd !== undefined) {
       setItems(el, (items) => items.push({ icon: 'check', title: '', text: '' }))
@@ -216,6 +228,26 @@ export function desk(root, say) {
       sheet.querySelector(`[data-band="${CSS.escape(row.dataset.band)}"]`)?.scrollIntoView({ block: 'nearest' })
     })
   }
+
+  // A piece moves within its column, or on to the next one.
+  function reseat(el) {
+    const to = { column: Number(el.dataset.column), index: Number(el.dataset.index) }
+    if (el.dataset.seat === 'up') to.index--
+    if (el.dataset.seat === 'down') to.index++
+    if (el.dataset.seat === 'over') Object.assign(to, { column: (to.column + 1) % Number(el.dataset.columns), index: 1000 })
+    if (to.index < 0) return
+    send({ command: { op: 'move_piece', piece: piece(el), id: band(el), ...to } })
+  }
+
+  // Enter at the end of the plan makes the line a band.
+  sheet.addEventListener('keydown', (e) => {
+    const el = e.target
+    if (el.dataset.line === undefined || e.key !== 'Enter' || !el.value.trim()) return
+    e.preventDefault()
+    const line = el.value
+    el.value = ''
+    send({ line, command: { op: 'add_band', index: 100000 } }).then(() => sheet.querySelector('[data-line]').focus())
+  })
 
   document.addEventListener('keydown', (e) => {
     const command = e.ctrlKey || e.metaKey

@@ -75,6 +75,12 @@ document.addEventListener('input', (e) => {
   for (const label of e.target.parentElement.querySelectorAll('label')) label.hidden = want !== '' && !label.textContent.toLowerCase().includes(want)
 })
 
+document.addEventListener('input', (e) => {
+  if (!e.target.matches('[data-narrow-buttons]')) return
+  const want = e.target.value.trim().toLowerCase()
+  for (const button of e.target.parentElement.querySelectorAll('button')) button.hidden = want !== '' && !button.textContent.toLowerCase().includes(want)
+})
+
 // News: a sale, or something pages show. One stream serves the whole page.
 if (document.getElementById('live')) {
   const news = new EventSource('/changes')

@@ -1,0 +1,158 @@
+package app
+
+import (
+	"context"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"strings"
+	"time"
+
+	"chrysagon/core/lead"
+	"chrysagon/core/manuscript"
+	"chrysagon/pieces/form"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// SendLead is the job that sends a visitor's message to the store.
+type SendLead struct {
+	LeadID string `json:"lead_id"`
+}
+
+// Kind names the job in the queue.
+func (SendLead) Kind() string { return "send_lead" }
+
+// FormInput is what a visitor sent by a form of a page.
+type FormInput struct {
+	Live    Live
+	PieceID string
+	Visitor string
+	Values  map[string]string
+}
+
+// TakeLead keeps what a form was sent, once, and answers with the piece, for
+// what it says afterwards. Faults are by field.
+func (a *App) TakeLead(ctx context.Context, in FormInput) (manuscript.Piece, map[string]string, error) {
+	p, ok := in.Live.Page.Manuscript.Piece(in.PieceID)
+	if !ok || p.Kind != "form" {
+		return p, nil, refuse(ErrNotFound, "This form is no longer on the page. Load the page again.")
+	}
+	asked := form.Asked(p)
+	values, faults := asked.Read(in.Values)
+	if len(faults) > 0 {
+		return p, faults, nil
+	}
+	row := store.Lead{
+		ID: NewID(), Kind: string(asked.Kind), Email: values["email"], Name: values["name"], Message: values["message"], Consent: values["consent"],
+		CampaignID: &in.Live.Edition.CampaignID, PageID: &in.Live.Page.ID, PieceID: p.ID, Link: cutTo(in.Values["link"], 40), Visitor: in.Visitor, At: a.Now(),
+	}
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		if asked.Kind != lead.Message {
+			return tx.Exec(`INSERT INTO leads (id, kind, email, name, consent, campaign_id, page_id, piece_id, link, visitor, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+				ON CONFLICT (lower(email), page_id, piece_id) WHERE kind <> 'message' DO UPDATE SET consent = EXCLUDED.consent,
+					name = CASE WHEN EXCLUDED.name <> '' THEN EXCLUDED.name ELSE leads.name END`,
+				row.ID, row.Kind, row.Email, row.Name, row.Consent, row.CampaignID, row.PageID, row.PieceID, row.Link, row.Visitor, row.At).Error
+		}
+		// The same message pressed twice is one message.
+		var same int64
+		if err := tx.Raw("SELECT count(*) FROM leads WHERE kind = 'message' AND lower(email) = lower(?) AND message = ? AND piece_id = ? AND at > ?", row.Email, row.Message, row.PieceID, row.At.Add(-time.Hour)).Scan(&same).Error; err != nil || same > 0 {
+			return err
+		}
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return a.Queue.Put(tx, SendLead{LeadID: row.ID})
+	})
+	if err != nil {
+		return p, nil, fmt.Errorf("keep a lead: %w", err)
+	}
+	return p, nil, nil
+}
+
+func cutTo(text string, most int) string {
+	if r := []rune(strings.ToValidUTF8(text, "")); len(r) > most {
+		return string(r[:most])
+	}
+	return strings.ToValidUTF8(text, "")
+}
+
+// DeliverLead sends a visitor's message to the store's own address. Sent twice
+// after a crash, it bears the same Message-ID.
+func (a *App) DeliverLead(ctx context.Context, id string) error {
+	l, err := one[store.Lead](a.db(ctx).Where("id = ?", id), "There is no such message.")
+	if err != nil || l.SentAt != nil {
+		return err
+	}
+	shop, err := a.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	var page string
+	if err := a.db(ctx).Raw("SELECT name FROM pages WHERE id = ?", l.PageID).Scan(&page).Error; err != nil {
+		return err
+	}
+	text := fmt.Sprintf("%s\n\n%s <%s>\nBy the form on “%s”. Answer to the address above.\n", l.Message, l.Name, l.Email, page)
+	err = a.Post.Send(ctx, Letter{
+		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail,
+		Subject: "Message from " + l.Name, Text: text, HTML: plainHTML(text),
+	})
+	if err != nil {
+		return fmt.Errorf("send a message to the store: %w", err)
+	}
+	return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
+}
+
+// LeadCount is what one form brought.
+type LeadCount struct {
+	Page, Kind string
+	Leads      int
+	Last       time.Time
+}
+
+// LeadCounts says what the forms of a campaign's pages brought, the latest first.
+func (a *App) LeadCounts(ctx context.Context, campaignID string) ([]LeadCount, error) {
+	var list []LeadCount
+	err := a.db(ctx).Raw(`SELECT coalesce(p.name, 'a page that is gone') AS page, l.kind, count(*) AS leads, max(l.at) AS last
+		FROM leads l LEFT JOIN pages p ON p.id = l.page_id WHERE l.campaign_id = ? GROUP BY p.name, l.kind ORDER BY last DESC`, campaignID).Scan(&list).Error
+	return list, err
+}
+
+// ExportLeads writes all leads as CSV (RFC 4180), the latest first.
+func (a *App) ExportLeads(ctx context.Context, to io.Writer) error {
+	w := csv.NewWriter(to)
+	w.UseCRLF = true
+	if err := w.Write([]string{"at", "kind", "email", "name", "message", "consent", "page", "link"}); err != nil {
+		return err
+	}
+	rows, err := a.db(ctx).Raw(`SELECT l.at, l.kind, l.email, l.name, l.message, l.consent, coalesce(p.name, ''), l.link FROM leads l LEFT JOIN pages p ON p.id = l.page_id ORDER BY l.at DESC, l.id`).Rows()
+	if err != nil {
+		return fmt.Errorf("read the leads: %w", err)
+	}
+	defer func() { _ = rows.Close() }()
+	for rows.Next() {
+		var at time.Time
+		fields := make([]string, 8)
+		if err := rows.Scan(&at, &fields[1], &fields[2], &fields[3], &fields[4], &fields[5], &fields[6], &fields[7]); err != nil {
+			return err
+		}
+		fields[0] = at.UTC().Format(time.RFC3339)
+		for i := range fields {
+			fields[i] = tame(fields[i])
+		}
+		if err := w.Write(fields); err != nil {
+			return err
+		}
+	}
+	w.Flush()
+	return w.Error()
+}
+
+// tame keeps a spreadsheet from taking a visitor's words for a formula.
+func tame(field string) string {
+	if field != "" && strings.ContainsRune("=+-@\t\r", rune(field[0])) {
+		return "'" + field
+	}
+	return field
+}

@@ -1,0 +1,370 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"unicode"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/publish"
+	"chrysagon/core/purpose"
+	"chrysagon/core/route"
+	"chrysagon/pieces/all"
+	"chrysagon/store"
+
+	"golang.org/x/text/runes"
+	"golang.org/x/text/transform"
+	"golang.org/x/text/unicode/norm"
+	"gorm.io/gorm"
+)
+
+// Layouts are how a page can be framed.
+var Layouts = []manuscript.Option{{Value: "bare", Label: "bare, nothing around it"}, {Value: "header", Label: "with the store’s header"}, {Value: "full", Label: "with header and footer"}}
+
+func isLayout(name string) bool {
+	for _, l := range Layouts {
+		if l.Value == name {
+			return true
+		}
+	}
+	return false
+}
+
+// NewPage is a page as it is asked for.
+type NewPage struct {
+	CampaignID, Purpose, Name, Address, Layout string
+	Template                                   string // of those shipped, or kept:ID; empty: blank
+}
+
+// Address makes an address of a name: small letters without their marks,
+// digits, and hyphens for the rest.
+func Address(name string) string {
+	plain, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), strings.ToLower(name))
+	if err != nil {
+		plain = strings.ToLower(name)
+	}
+	var b strings.Builder
+	gap := false
+	for _, r := range plain {
+		switch {
+		case (r >= 'a' && r <= 'z') || (r >= '0' && r <= '9'):
+			if gap && b.Len() > 0 {
+				b.WriteByte('-')
+			}
+			gap = false
+			b.WriteRune(r)
+		case r != '’' && r != '\'':
+			gap = true
+		}
+	}
+	return strings.Trim(b.String()[:min(b.Len(), publish.MaxAddress)], "-")
+}
+
+// AddPage makes a page, joins it to the campaign's funnel where its purpose
+// has a place there, and returns it. Faults are by field.
+func (a *App) AddPage(ctx context.Context, in NewPage) (Draft, map[string]string, error) {
+	if in.Address == "" {
+		var err error
+		if in.Address, err = a.freeAddress(ctx, in.Name); err != nil {
+			return Draft{}, nil, err
+		}
+	}
+	faults := publish.Naming{Name: in.Name, Address: in.Address}.Faults()
+	if !purpose.Known(in.Purpose) {
+		faults["purpose"] = "Choose what the page is for."
+	}
+	if !isLayout(in.Layout) {
+		faults["layout"] = "Choose what stands around the page."
+	}
+	tree, err := a.compose(ctx, in)
+	if err != nil {
+		faults["template"] = sentence(err)
+	}
+	if len(faults) > 0 {
+		return Draft{}, faults, nil
+	}
+	raw, err := json.Marshal(tree)
+	if err != nil {
+		return Draft{}, nil, fmt.Errorf("write the manuscript: %w", err)
+	}
+	row := store.Page{
+		ID: NewID(), CampaignID: in.CampaignID, Name: in.Name, Purpose: in.Purpose, Address: in.Address, Title: in.Name,
+		Manuscript: raw, Layout: in.Layout, Template: in.Template, CreatedAt: a.Now(),
+	}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return join(tx, row)
+	})
+	if isDuplicate(err) {
+		return Draft{}, map[string]string{"address": "Another page already has this address. Choose another."}, nil
+	}
+	if err != nil {
+		return Draft{}, nil, err
+	}
+	d, err := a.Draft(ctx, row.ID)
+	return d, nil, err
+}
+
+// freeAddress makes an address of a name that no page has and that is not the
+// shop's own.
+func (a *App) freeAddress(ctx context.Context, name string) (string, error) {
+	base := Address(name)
+	for n := 1; n < 100; n++ {
+		address := base
+		if n > 1 {
+			address = fmt.Sprintf("%.56s-%d", base, n)
+		}
+		if publish.Reserved(address) {
+			continue
+		}
+		var taken int64
+		if err := a.db(ctx).Model(&store.Page{}).Where("address = ?", address).Count(&taken).Error; err != nil {
+			return "", fmt.Errorf("look for a free address: %w", err)
+		}
+		if taken == 0 {
+			return address, nil
+		}
+	}
+	return base, nil
+}
+
+// compose makes the manuscript a new page begins with.
+func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) {
+	schema := a.Render.Registry.Schema()
+	tree := manuscript.Page{Version: manuscript.Version, Bands: []manuscript.Band{}}
+	if id, kept := strings.CutPrefix(in.Template, "kept:"); kept {
+		t, err := one[store.Template](a.db(ctx).Where("id = ?", id), "There is no such template.")
+		if err != nil {
+			return tree, err
+		}
+		if tree, err = schema.Parse(t.Manuscript); err != nil {
+			return tree, fmt.Errorf("read the template %q: %w", t.Name, err)
+		}
+		return fresh(tree), nil
+	}
+	if in.Template != "" {
+		t, ok := all.TemplateOf(in.Template)
+		if !ok {
+			return tree, refuse(ErrInvalid, "There is no such template.")
+		}
+		tree = t.Page(schema, NewID)
+	}
+	if err := a.suit(ctx, in.CampaignID, &tree); err != nil {
+		return tree, err
+	}
+	return tree, schema.Validate(tree)
+}
+
+// fresh gives bands and pieces identifiers of their own; links between the
+// bands go along.
+func fresh(p manuscript.Page) manuscript.Page {
+	p = p.Clone()
+	bands := map[string]string{}
+	for i := range p.Bands {
+		id := NewID()
+		bands["band:"+p.Bands[i].ID], p.Bands[i].ID = "band:"+id, id
+		for j := range p.Bands[i].Columns {
+			for k := range p.Bands[i].Columns[j].Pieces {
+				p.Bands[i].Columns[j].Pieces[k].ID = NewID()
+			}
+		}
+	}
+	p.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		for name, value := range piece.Fields {
+			if text, ok := value.(string); ok && bands[text] != "" {
+				piece.Fields[name] = bands[text]
+			}
+		}
+	})
+	return p
+}
+
+// suit fills in what a template leaves open with the store's own: the
+// campaign's goods, its next deadline, a shelf, pictures.
+func (a *App) suit(ctx context.Context, campaignID string, tree *manuscript.Page) error {
+	var own struct {
+		Product, Second, Deadline, Shelf, Picture string
+	}
+	err := a.db(ctx).Raw(`SELECT
+		coalesce((SELECT g.variant_id FROM campaign_goods g WHERE g.campaign_id = ? ORDER BY g.variant_id LIMIT 1),
+			(SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = '' ORDER BY o.created_at, g.variant_id LIMIT 1),
+			(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.picture_id IS NULL, p.name, v.id LIMIT 1), '') AS product,
+		coalesce((SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = 'upsell' ORDER BY o.created_at, g.variant_id LIMIT 1), '') AS second,
+		coalesce((SELECT id FROM deadlines WHERE kind = 'fixed' AND at > ? ORDER BY at LIMIT 1), '') AS deadline,
+		coalesce((SELECT shelf_id FROM campaigns WHERE id = ?), (SELECT id FROM shelves ORDER BY name LIMIT 1), '') AS shelf,
+		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, campaignID, a.Now(), campaignID).Scan(&own).Error
+	if err != nil {
+		return fmt.Errorf("look for the store's own goods: %w", err)
+	}
+	// A page that is answered with yes or no is all about what it adds.
+	answered := false
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) { answered = answered || p.Kind == "answer" })
+	if answered && own.Second != "" {
+		own.Product = own.Second
+	}
+	var pic struct{ PictureID *string }
+	if err := a.db(ctx).Raw("SELECT p.picture_id FROM variants v JOIN products p ON p.id = v.product_id WHERE v.id = ?", own.Product).Scan(&pic).Error; err != nil {
+		return fmt.Errorf("look for the product's picture: %w", err)
+	}
+	if pic.PictureID != nil {
+		own.Picture = *pic.PictureID
+	}
+	schema := a.Render.Registry.Schema()
+	var pictures []string
+	if err := a.db(ctx).Raw("SELECT id FROM pictures ORDER BY name LIMIT 3").Scan(&pictures).Error; err != nil {
+		return fmt.Errorf("look for pictures: %w", err)
+	}
+	tree.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		if piece.Kind == "gallery" {
+			var list []any
+			for _, id := range pictures {
+				list = append(list, map[string]any{"picture": id})
+			}
+			piece.Fields["items"] = list
+		}
+		for _, f := range schema[piece.Kind].Fields {
+			if piece.Fields.Text(f.Name) != "" {
+				continue
+			}
+			value := ""
+			switch f.Type { //nolint:exhaustive // the rest is written or chosen by hand
+			case manuscript.Product:
+				if f.Name != "bump" {
+					value = own.Product
+				}
+			case manuscript.Deadline:
+				value = own.Deadline
+			case manuscript.Shelf:
+				value = own.Shelf
+			case manuscript.Picture:
+				value = own.Picture
+			}
+			if value != "" {
+				piece.Fields[f.Name] = value
+			}
+		}
+	})
+	return nil
+}
+
+// join gives a page its place in its campaign's funnel. Pages that have none
+// stand for themselves.
+func join(tx *gorm.DB, p store.Page) error {
+	part := purpose.Of(p.Purpose)
+	if part.Step == "" {
+		return nil
+	}
+	if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", p.CampaignID).Error; err != nil {
+		return err
+	}
+	f, err := readFunnel(tx, p.CampaignID)
+	if err != nil {
+		return err
+	}
+	if f, err = f.Join(route.Step{ID: p.ID, Kind: part.Step, PageID: p.ID, Name: p.Name}, part.After); err != nil {
+		return refuse(ErrConflict, "This page cannot be joined to the others: %s.", err.Error())
+	}
+	return writeFunnel(tx, p.CampaignID, f)
+}
+
+// writeFunnel keeps a campaign's steps, in their order, and their routes.
+func writeFunnel(tx *gorm.DB, campaignID string, f route.Funnel) error {
+	if err := tx.Exec("DELETE FROM routes WHERE from_step IN (SELECT id FROM steps WHERE campaign_id = ?)", campaignID).Error; err != nil {
+		return err
+	}
+	// Out of each other's way first: no two steps may have one place.
+	if err := tx.Exec("UPDATE steps SET position = -1 - position WHERE campaign_id = ?", campaignID).Error; err != nil {
+		return err
+	}
+	for i, s := range f.Steps {
+		err := tx.Exec(`INSERT INTO steps (id, campaign_id, page_id, kind, position) VALUES (?, ?, ?, ?, ?)
+			ON CONFLICT (id) DO UPDATE SET position = EXCLUDED.position, kind = EXCLUDED.kind`, s.ID, campaignID, s.PageID, s.Kind, i).Error
+		if err != nil {
+			return fmt.Errorf("keep a step: %w", err)
+		}
+	}
+	for _, r := range f.Routes {
+		if err := tx.Create(&store.Route{FromStep: r.From, Outcome: string(r.Outcome), ToStep: r.To}).Error; err != nil {
+			return fmt.Errorf("keep a route: %w", err)
+		}
+	}
+	return nil
+}
+
+// CopyPage makes a page like another, layout and all, under a name of its own.
+func (a *App) CopyPage(ctx context.Context, pageID string) (Draft, error) {
+	d, err := a.Draft(ctx, pageID)
+	if err != nil {
+		return d, err
+	}
+	raw, err := json.Marshal(fresh(d.Tree))
+	if err != nil {
+		return d, fmt.Errorf("write the manuscript: %w", err)
+	}
+	row := d.Page
+	row.ID, row.Revision, row.Manuscript, row.CreatedAt = NewID(), 0, raw, a.Now()
+	row.Name = string([]rune(row.Name)[:min(len([]rune(row.Name)), publish.MaxName-7)]) + ", copy"
+	if purpose.Of(row.Purpose).Step != route.Sales {
+		row.Purpose = "plain" // a second page of that kind has no place in the funnel until it is given one
+	}
+	for n := 2; n < 100; n++ {
+		row.Address = fmt.Sprintf("%.55s-%d", strings.TrimRight(d.Address, "-"), n)
+		err = a.Store.In(ctx, func(tx *gorm.DB) error {
+			if err := tx.Create(&row).Error; err != nil {
+				return err
+			}
+			return join(tx, row)
+		})
+		if !isDuplicate(err) {
+			break
+		}
+	}
+	if err != nil {
+		return d, fmt.Errorf("copy the page: %w", err)
+	}
+	return a.Draft(ctx, row.ID)
+}
+
+// KeepTemplate keeps a page, as it is now, to begin others from.
+func (a *App) KeepTemplate(ctx context.Context, pageID string) (store.Template, error) {
+	d, err := a.Draft(ctx, pageID)
+	if err != nil {
+		return store.Template{}, err
+	}
+	raw, err := json.Marshal(d.Tree)
+	if err != nil {
+		return store.Template{}, fmt.Errorf("write the manuscript: %w", err)
+	}
+	t := store.Template{ID: NewID(), Name: d.Name, Purpose: d.Purpose, Layout: layoutOf(d.Layout), Manuscript: raw, KeptAt: a.Now()}
+	return t, a.db(ctx).Create(&t).Error
+}
+
+// Templates lists the templates that were kept, the latest first.
+func (a *App) Templates(ctx context.Context) ([]store.Template, error) {
+	var list []store.Template
+	err := a.db(ctx).Order("kept_at DESC").Limit(200).Find(&list).Error
+	return list, err
+}
+
+// Example is a page as a template would begin it, for its proof.
+func (a *App) Example(ctx context.Context, campaignID, template string) (manuscript.Page, error) {
+	return a.compose(ctx, NewPage{CampaignID: campaignID, Template: template})
+}
+
+// Retake gives a page the bands of a template in place of its own. It can be
+// undone like any change.
+func (a *App) Retake(ctx context.Context, userID, pageID, template string) (Draft, error) {
+	d, err := a.Draft(ctx, pageID)
+	if err != nil {
+		return d, err
+	}
+	tree, err := a.compose(ctx, NewPage{CampaignID: d.CampaignID, Template: template})
+	if err != nil {
+		return d, err
+	}
+	return a.Edit(ctx, userID, pageID, manuscript.Command{Op: manuscript.Replace, Bands: tree.Bands}, false)
+}

@@ -1,0 +1,171 @@
+package app_test
+
+import (
+	"bytes"
+	"strings"
+	"testing"
+
+	"chrysagon/app"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/publish"
+	"chrysagon/internal/testkit"
+	"chrysagon/pieces/all"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const campaign = "frost-lanterns"
+
+func added(t *testing.T, shop *testkit.Shop, in app.NewPage) app.Draft {
+	t.Helper()
+	in.CampaignID = campaign
+	if in.Layout == "" {
+		in.Layout = "bare"
+	}
+	d, faults, err := shop.App.AddPage(ctx, in)
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	return d
+}
+
+func TestAddressesAreMadeOfNames(t *testing.T) {
+	for name, want := range map[string]string{
+		"Gifts for the wind": "gifts-for-the-wind", "  Ção & Pão!  ": "cao-pao", "Marta’s kites": "martas-kites", "30 % off": "30-off", "風": "", strings.Repeat("ab ", 40): strings.TrimSuffix(strings.Repeat("ab-", 20), "-"),
+	} {
+		assert.Equal(t, want, app.Address(name), name)
+	}
+}
+
+// Every template makes a page with the store's own goods on it, and nothing on
+// it keeps it from going out.
+func TestEveryTemplateMakesAPageThatCanGoOut(t *testing.T) {
+	shop := testkit.Open(t)
+	for _, tpl := range all.Templates() {
+		if tpl.Purpose == "thank_you" {
+			continue // the campaign has one; see below
+		}
+		d := added(t, shop, app.NewPage{Purpose: tpl.Purpose, Name: tpl.Title, Template: tpl.Name, Layout: tpl.Layout})
+		found, err := shop.App.Check(ctx, d)
+		require.NoError(t, err)
+		for _, f := range found {
+			assert.NotEqual(t, "stops publishing", string(f.Gravity), "%s: %s", tpl.Name, f.What)
+		}
+	}
+	state, err := shop.App.State(ctx, campaign)
+	require.NoError(t, err)
+	assert.Empty(t, state.Faults, "the funnel grew with them and is sound")
+	_, err = shop.App.Publish(ctx, campaign, "Marta")
+	require.NoError(t, err)
+	b := shop.Browser()
+	for _, path := range []string{"/gift-guide", "/about", "/contact-2", "/clearance-by-rule"} { // /contact is the shop's own
+		page := b.Get(path)
+		assert.Equal(t, 200, page.Status, path)
+		assert.Contains(t, page.Body, `class="store" href="/"`, "%s has the store's header", path)
+		assert.Contains(t, page.Body, `href="/about"`, "whose menu leads to the live pages")
+	}
+}
+
+func TestAPageIsRefusedByField(t *testing.T) {
+	shop := testkit.Open(t)
+	pages := shop.Number("SELECT count(*) FROM pages")
+	for field, in := range map[string]app.NewPage{
+		"name":     {Purpose: "plain", Layout: "bare"},
+		"address":  {Purpose: "plain", Layout: "bare", Name: "Night", Address: "night-flight"},
+		"purpose":  {Purpose: "wizard", Layout: "bare", Name: "Night"},
+		"layout":   {Purpose: "plain", Layout: "sideways", Name: "Night"},
+		"template": {Purpose: "plain", Layout: "bare", Name: "Night", Template: "submarine"},
+	} {
+		in.CampaignID = campaign
+		_, faults, err := shop.App.AddPage(ctx, in)
+		require.NoError(t, err)
+		assert.NotEmpty(t, faults[field], "%s: %v", field, faults)
+	}
+	_, _, err := shop.App.AddPage(ctx, app.NewPage{CampaignID: campaign, Purpose: "thank_you", Layout: "bare", Name: "Thanks again"})
+	require.ErrorContains(t, err, "has a thank-you page already")
+	assert.Equal(t, pages, shop.Number("SELECT count(*) FROM pages"), "nothing half made is left")
+}
+
+// A copy and a kept template are pages of their own: writing in one leaves the
+// other, and the frame goes along.
+func TestCopiesAndTemplatesStandForThemselves(t *testing.T) {
+	shop := testkit.Open(t)
+	first := added(t, shop, app.NewPage{Purpose: "about", Name: "Who we are", Template: "about", Layout: "full"})
+	second, err := shop.App.CopyPage(ctx, first.ID)
+	require.NoError(t, err)
+	assert.Equal(t, "full", second.Layout)
+	assert.Equal(t, "who-we-are-2", second.Address)
+	heading := second.Tree.Bands[0].Columns[0].Pieces[0].ID
+	_, err = shop.App.Edit(ctx, "marta", second.ID, manuscript.Command{Op: manuscript.SetField, Piece: heading, Field: "text", Value: "Somebody else"}, false)
+	require.NoError(t, err)
+	again, err := shop.App.Draft(ctx, first.ID)
+	require.NoError(t, err)
+	assert.Equal(t, first.Tree, again.Tree)
+
+	tpl, err := shop.App.KeepTemplate(ctx, first.ID)
+	require.NoError(t, err)
+	third := added(t, shop, app.NewPage{Purpose: "about", Name: "Third", Template: "kept:" + tpl.ID, Layout: tpl.Layout})
+	assert.Len(t, third.Tree.Bands, len(first.Tree.Bands))
+	assert.NotEqual(t, first.Tree.Bands[0].ID, third.Tree.Bands[0].ID)
+
+	sale, err := shop.App.CopyPage(ctx, "night-flight")
+	require.NoError(t, err)
+	state, err := shop.App.State(ctx, campaign)
+	require.NoError(t, err)
+	assert.Empty(t, state.Faults, "a second sales page leads where the first does")
+	assert.Equal(t, "sales", sale.Purpose)
+}
+
+func TestAnotherTemplateCanBeTakenAndTakenBack(t *testing.T) {
+	shop := testkit.Open(t)
+	d := added(t, shop, app.NewPage{Purpose: "plain", Name: "Night", Template: "bridge"})
+	taken, err := shop.App.Retake(ctx, "marta", d.ID, "coming-soon")
+	require.NoError(t, err)
+	assert.NotEqual(t, d.Tree, taken.Tree)
+	back, err := shop.App.Undo(ctx, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, d.Tree, back.Tree)
+	require.NoError(t, shop.App.Dress(ctx, d.ID, "bridge", "header"))
+	require.ErrorContains(t, shop.App.Dress(ctx, d.ID, "sales", "header"), "make a new page for that")
+	require.Error(t, shop.App.Dress(ctx, d.ID, "", "sideways"))
+}
+
+// A page that is renamed keeps its links, and its old address leads to it.
+func TestARenamedPageIsStillFound(t *testing.T) {
+	shop := testkit.Open(t)
+	about := added(t, shop, app.NewPage{Purpose: "about", Name: "About", Template: "about", Layout: "full"})
+	bridge := added(t, shop, app.NewPage{Purpose: "bridge", Name: "Bridge", Template: "bridge"})
+	var button string
+	bridge.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind == "button" {
+			button = p.ID
+		}
+	})
+	_, err := shop.App.Edit(ctx, "marta", bridge.ID, manuscript.Command{Op: manuscript.SetField, Piece: button, Field: "target", Value: "page:" + about.ID}, false)
+	require.NoError(t, err)
+	_, err = shop.App.Publish(ctx, campaign, "Marta")
+	require.NoError(t, err)
+	b := shop.Browser()
+	assert.Contains(t, b.Get("/bridge").Body, `href="/about"`)
+	faults, err := shop.App.Rename(ctx, about.ID, publish.Naming{Name: "Who makes it", Address: "who-makes-it", Title: "Who makes it"})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	assert.Equal(t, 200, b.Get("/about").Status, "until it is published")
+	_, err = shop.App.Publish(ctx, campaign, "Marta")
+	require.NoError(t, err)
+	shop.Follow(t)
+	assert.Contains(t, b.Get("/bridge").Body, `href="/who-makes-it"`)
+	moved := b.Get("/about")
+	assert.Equal(t, 301, moved.Status)
+	assert.Equal(t, "/who-makes-it", moved.Header.Get("Location"))
+}
+
+func TestLeadsLeaveAsCSV(t *testing.T) {
+	shop := testkit.Open(t)
+	shop.Exec(`INSERT INTO leads (id, kind, email, name, piece_id, at) VALUES ('l', 'opt_in', 'ines@example.org', '=HYPERLINK("http://x")', 'p', now())`)
+	var out bytes.Buffer
+	require.NoError(t, shop.App.ExportLeads(ctx, &out))
+	lines := strings.Split(out.String(), "\r\n")
+	assert.Equal(t, "at,kind,email,name,message,consent,page,link", lines[0])
+	assert.Contains(t, lines[1], `"'=HYPERLINK(""http://x"")"`, "a spreadsheet takes it for words")
+}

@@ -1,0 +1,78 @@
+// Package purpose says what a page is for: which step of a funnel it can be,
+// and which beats its reader should meet.
+package purpose
+
+import (
+	"slices"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/route"
+)
+
+// Purpose is one thing a page can be for.
+type Purpose struct {
+	Name  string // as it is stored
+	Title string // as it is said
+	What  string // what it does, in a few words
+	Step  route.Kind
+	// After is the answer after which a page that follows a payment comes;
+	// empty: whatever was answered.
+	After route.Outcome
+	Beats []manuscript.Beat // those its reader should meet
+	Menu  bool              // the store's menus lead to it
+}
+
+var whole = []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Desire, manuscript.Action}
+
+// All lists the purposes in the order in which a buyer meets such pages.
+var All = []Purpose{
+	{Name: "opt_in", Title: "opt-in page", What: "asks for an email and gives something for it", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Desire, manuscript.Action}},
+	{Name: "bridge", Title: "bridge page", What: "warms a visitor up and leads on", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}},
+	{Name: "sales", Title: "sales page", What: "sells on the page itself", Step: route.Sales, Beats: whole},
+	{Name: "shelf", Title: "goods page", What: "shows goods picked by a rule, each with its price", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
+	{Name: "appointment", Title: "appointment page", What: "lets a visitor call or come by", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
+	{Name: "upsell", Title: "upsell", What: "offers one thing more after the payment", Step: route.UpsellAt, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
+	{Name: "downsell", Title: "downsell", What: "offers something smaller to who said no", Step: route.UpsellAt, After: route.Declined, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
+	{Name: "thank_you", Title: "thank-you page", What: "shows what was bought and what comes next", Step: route.ThankYou},
+	{Name: "coming_soon", Title: "coming-soon page", What: "says what is coming, and when", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
+	{Name: "about", Title: "about page", What: "says who sells here", Menu: true},
+	{Name: "contact", Title: "contact page", What: "says how to reach the store", Menu: true},
+	{Name: "legal", Title: "legal page", What: "privacy, terms or a disclaimer"},
+	{Name: "plain", Title: "page", What: "anything else"},
+}
+
+// Of returns the purpose of that name; an unknown one is a plain page.
+func Of(name string) Purpose {
+	if i := slices.IndexFunc(All, func(p Purpose) bool { return p.Name == name }); i >= 0 {
+		return All[i]
+	}
+	return All[len(All)-1]
+}
+
+// Known tells whether there is such a purpose.
+func Known(name string) bool {
+	return slices.ContainsFunc(All, func(p Purpose) bool { return p.Name == name })
+}
+
+// Missing lists the beats that a page of this purpose should have and has not,
+// in the order a reader meets them.
+func (p Purpose) Missing(page manuscript.Page) []manuscript.Beat {
+	var out []manuscript.Beat
+	for _, beat := range p.Beats {
+		if !slices.ContainsFunc(page.Bands, func(b manuscript.Band) bool { return b.Beat == beat }) {
+			out = append(out, beat)
+		}
+	}
+	return out
+}
+
+// InMenus lists the names of the purposes that menus lead to.
+func InMenus() []string {
+	var out []string
+	for _, p := range All {
+		if p.Menu {
+			out = append(out, p.Name)
+		}
+	}
+	return out
+}

@@ -1,0 +1,79 @@
+package route_test
+
+import (
+	"fmt"
+	"testing"
+
+	"chrysagon/core/route"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+)
+
+func step(id string, k route.Kind) route.Step { return route.Step{ID: id, Kind: k, Name: id} }
+
+func joined(t require.TestingT, f route.Funnel, s route.Step, after route.Outcome) route.Funnel {
+	out, err := f.Join(s, after)
+	require.NoError(t, err)
+	return out
+}
+
+func TestAFunnelGrowsPageByPage(t *testing.T) {
+	f := joined(t, route.Funnel{}, step("kite", route.Sales), "")
+	assert.Len(t, f.Faults(), 1, "it leads nowhere yet")
+	f = joined(t, f, step("thanks", route.ThankYou), "")
+	assert.Empty(t, f.Faults())
+	f = joined(t, f, step("bag", route.UpsellAt), "")
+	f = joined(t, f, step("patch", route.UpsellAt), route.Declined)
+	f = joined(t, f, step("second-kite", route.Sales), "")
+	assert.Empty(t, f.Faults())
+	next := func(from string, o route.Outcome) string {
+		to, err := f.Next(from, o)
+		require.NoError(t, err)
+		return to.ID
+	}
+	assert.Equal(t, "bag", next("kite", route.Bought))
+	assert.Equal(t, "bag", next("second-kite", route.Bought))
+	assert.Equal(t, "thanks", next("bag", route.Accepted))
+	assert.Equal(t, "patch", next("bag", route.Declined), "only who said no")
+	assert.Equal(t, "thanks", next("patch", route.Accepted))
+	var order []string
+	for _, s := range f.Steps {
+		order = append(order, s.ID)
+	}
+	assert.Equal(t, []string{"kite", "second-kite", "bag", "patch", "thanks"}, order)
+}
+
+func TestWhatCannotBeJoinedSaysWhy(t *testing.T) {
+	_, err := route.Funnel{}.Join(step("bag", route.UpsellAt), "")
+	require.ErrorContains(t, err, "a thank-you page must come first")
+	f := joined(t, joined(t, route.Funnel{}, step("kite", route.Sales), ""), step("thanks", route.ThankYou), "")
+	_, err = f.Join(step("thanks-again", route.ThankYou), "")
+	require.ErrorContains(t, err, "has a thank-you page already: thanks")
+	_, err = f.Join(step("patch", route.UpsellAt), route.Declined)
+	require.ErrorContains(t, err, "a downsell follows an upsell")
+}
+
+// Whatever joins in whatever order, a funnel with a page that sells and a
+// thank-you page has no fault, and the one before it is left as it was.
+func TestJoiningKeepsAFunnelSound(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		f := joined(t, joined(t, route.Funnel{}, step("kite", route.Sales), ""), step("thanks", route.ThankYou), "")
+		for i := range rapid.IntRange(0, 12).Draw(t, "pages") {
+			k := rapid.SampledFrom([]route.Kind{route.Sales, route.UpsellAt}).Draw(t, "kind")
+			after := route.Outcome("")
+			if k == route.UpsellAt {
+				after = rapid.SampledFrom([]route.Outcome{"", route.Declined, route.Accepted}).Draw(t, "after")
+			}
+			before := fmt.Sprint(f)
+			grown, err := f.Join(step(fmt.Sprintf("page-%d", i), k), after)
+			assert.Equal(t, before, fmt.Sprint(f))
+			if err != nil {
+				continue
+			}
+			f = grown
+			assert.Empty(t, f.Faults())
+		}
+	})
+}

@@ -1,0 +1,108 @@
+package all_test
+
+import (
+	"fmt"
+	"slices"
+	"testing"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
+	"chrysagon/pieces/all"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func ids() func() string {
+	n := 0
+	return func() string { n++; return fmt.Sprintf("id-%d", n) }
+}
+
+func schema(t *testing.T) m.Schema {
+	t.Helper()
+	registry, err := all.Registry()
+	require.NoError(t, err)
+	return registry.Schema()
+}
+
+// Every template is valid, has a purpose and serves all its beats, has one
+// headline, and can do its part: sell, ask or show what was bought.
+func TestTemplatesAreWholePages(t *testing.T) {
+	list := all.Templates()
+	assert.GreaterOrEqual(t, len(list), 16)
+	seen := map[string]bool{}
+	for _, tpl := range list {
+		require.False(t, seen[tpl.Name], tpl.Name)
+		seen[tpl.Name] = true
+		page := tpl.Page(schema(t), ids())
+		require.NoError(t, schema(t).Validate(page), tpl.Name)
+		require.True(t, purpose.Known(tpl.Purpose), tpl.Name)
+		assert.Empty(t, purpose.Of(tpl.Purpose).Missing(page), tpl.Name)
+		count := map[string]int{}
+		headlines := 0
+		page.Walk(func(_ m.Band, p m.Piece) {
+			count[p.Kind]++
+			if p.Kind == "heading" && p.Fields.Text("level") == "1" {
+				headlines++
+			}
+		})
+		assert.Equal(t, 1, headlines, tpl.Name)
+		must := map[string]string{"sales": "checkout", "upsell": "answer", "downsell": "answer", "thank_you": "receipt", "opt_in": "form", "shelf": "shelf", "contact": "form", "appointment": "phone"}[tpl.Purpose]
+		if must != "" {
+			assert.NotZero(t, count[must], "%s has no %s", tpl.Name, must)
+		}
+		if tpl.Layout != "full" {
+			assert.NotZero(t, count["legal"], "%s says nowhere who sells", tpl.Name)
+		}
+		assert.True(t, tpl.Season == "" || slices.Contains(all.Seasons, tpl.Season), tpl.Name)
+	}
+	for _, p := range purpose.All {
+		if p.Name != "plain" {
+			assert.True(t, slices.ContainsFunc(list, func(tpl all.Template) bool { return tpl.Purpose == p.Name }), "no template for a %s", p.Title)
+		}
+	}
+}
+
+func TestTemplatesAreFound(t *testing.T) {
+	found := func(search, purpose, season string) (names []string) {
+		for _, tpl := range all.Templates() {
+			if tpl.Finds(search, purpose, season) {
+				names = append(names, tpl.Name)
+			}
+		}
+		return names
+	}
+	assert.Equal(t, []string{"gift-guide"}, found("gift", "", ""))
+	assert.Equal(t, []string{"letter"}, found("long SALES", "", ""))
+	assert.Equal(t, []string{"launch", "coming-soon"}, found("", "", "launch"))
+	assert.Equal(t, []string{"upsell"}, found("", "upsell", ""))
+	assert.Empty(t, found("submarine", "", ""))
+	_, ok := all.TemplateOf("submarine")
+	assert.False(t, ok)
+}
+
+// A line of plain words becomes the band it asks for, named by it.
+func TestALineOfAPlanBecomesABand(t *testing.T) {
+	for line, want := range map[string]string{
+		"Hero with the big headline": "opening", "three benefits with icons": "perks", "what buyers said, testimonials": "testimonials",
+		"countdown until Friday": "timer", "order here: checkout": "checkout", "questions and answers": "faq", "why it flies at night": "perks",
+		"newsletter": "newsletter", "hours, phone, address": "visit", "Something entirely different": "copy", "": "copy",
+	} {
+		assert.Equal(t, want, all.Fit(line).Name, line)
+	}
+	band := all.Planned("  three   benefits ", schema(t), ids())
+	assert.Equal(t, "three benefits", band.Name)
+	assert.Equal(t, "three benefits", band.Columns[0].Pieces[0].Fields.Text("text"), "the words go into the heading")
+	assert.Equal(t, m.Desire, band.Beat)
+}
+
+// No word asks for two bands at once, or the plan would have to guess.
+func TestNoWordAsksForTwoBands(t *testing.T) {
+	of := map[string]string{}
+	for _, a := range all.Arrangements() {
+		for _, w := range a.Words {
+			assert.Empty(t, of[w], "%q asks for %s and %s", w, of[w], a.Name)
+			of[w] = a.Name
+		}
+	}
+}

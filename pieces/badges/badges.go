@@ -1,0 +1,45 @@
+// Package badges is a row of short promises, each with an icon.
+package badges
+
+import (
+	"embed"
+	"html/template"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+var icons = []m.Option{
+	{Value: "shield-check", Label: "shield"}, {Value: "lock", Label: "lock"}, {Value: "truck-delivery", Label: "delivery"}, {Value: "arrow-back-up", Label: "return"},
+	{Value: "thumb-up", Label: "thumb"}, {Value: "phone", Label: "phone"}, {Value: "heart", Label: "heart"}, {Value: "star", Label: "star"},
+}
+
+// Kind declares the badges.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "badges", Title: "Trust badges", Fields: []m.Field{
+		{Name: "items", Label: "Badges", Type: m.List, Items: []m.Field{
+			{Name: "icon", Label: "Icon", Type: m.Choice, Default: "shield-check", Options: icons},
+			{Name: "text", Label: "Words", Type: m.Line, Empty: "A promise you keep"},
+		}},
+	}},
+	Files: files,
+	View: func(c *pieces.Context, p m.Piece) any {
+		type badge struct {
+			Icon template.HTML
+			Text string
+		}
+		var list []badge
+		for _, item := range p.Fields.List("items") {
+			if item.Text("text") != "" {
+				list = append(list, badge{c.Icon(pieces.Or(item.Text("icon"), "shield-check")), item.Text("text")})
+			}
+		}
+		if list == nil {
+			return nil
+		}
+		return list
+	},
+}

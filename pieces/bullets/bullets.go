@@ -1,0 +1,49 @@
+// Package bullets is a list of points, each with the same mark.
+package bullets
+
+import (
+	"embed"
+	"html/template"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+var (
+	marks = []m.Option{
+		{Value: "check", Label: "ticks"}, {Value: "point", Label: "dots"}, {Value: "star", Label: "stars"}, {Value: "arrow-right", Label: "arrows"},
+		{Value: "x", Label: "crosses"}, {Value: "number", Label: "numbers"},
+	}
+	colours = []m.Option{{Value: "good", Label: "green"}, {Value: "gold", Label: "gold"}, {Value: "urgent", Label: "brick"}, {Value: "ink", Label: "ink"}}
+)
+
+// Kind declares the list.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "bullets", Title: "List", Fields: []m.Field{
+		{Name: "items", Label: "Points", Type: m.List, Items: []m.Field{{Name: "text", Label: "Words", Type: m.Line, Empty: "Write a point"}}},
+		{Name: "mark", Label: "marked with", Type: m.Choice, Default: "check", Options: marks},
+		{Name: "colour", Label: "in", Type: m.Choice, Default: "good", Options: colours},
+	}},
+	Files: files,
+	View: func(c *pieces.Context, p m.Piece) any {
+		points := p.Fields.Texts("items", "text")
+		if points == nil {
+			return nil
+		}
+		view := map[string]any{"Points": points, "Colour": pieces.Or(p.Fields.Text("colour"), "good")}
+		if mark := pieces.Or(p.Fields.Text("mark"), "check"); mark != "number" {
+			view["Mark"] = c.Icon(mark)
+		} else {
+			view["Mark"] = template.HTML("")
+			view["Numbered"] = true
+		}
+		return view
+	},
+	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
+		k := m.Kind{Fields: []m.Field{{Name: "mark", Options: marks}, {Name: "colour", Options: colours}}}
+		return pieces.Say("list-check", "List", " with "+pieces.Label(k, "mark", pieces.Or(p.Fields.Text("mark"), "check"))+" in "+pieces.Label(k, "colour", pieces.Or(p.Fields.Text("colour"), "good")))
+	},
+}

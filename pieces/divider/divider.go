@@ -1,0 +1,33 @@
+// Package divider is a rule between two things, or the space between them.
+package divider
+
+import (
+	"embed"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+var (
+	looks = []m.Option{{Value: "rule", Label: "a rule"}, {Value: "mark", Label: "three marks"}, {Value: "space", Label: "empty space"}}
+	sizes = []m.Option{{Value: "small", Label: "8 pixels"}, {Value: "middle", Label: "24 pixels"}, {Value: "large", Label: "64 pixels"}}
+)
+
+// Kind declares the divider.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "divider", Title: "Divider", Fields: []m.Field{
+		{Name: "look", Label: "as", Type: m.Choice, Default: "rule", Options: looks},
+		{Name: "size", Label: "with a height of", Type: m.Choice, Default: "middle", Options: sizes},
+	}},
+	Files: files,
+	View: func(_ *pieces.Context, p m.Piece) any {
+		return map[string]any{"Look": pieces.Or(p.Fields.Text("look"), "rule"), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
+	},
+	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
+		k := m.Kind{Fields: []m.Field{{Name: "look", Options: looks}, {Name: "size", Options: sizes}}}
+		return pieces.Say("separator", "Divider", ": "+pieces.Label(k, "look", pieces.Or(p.Fields.Text("look"), "rule"))+", "+pieces.Label(k, "size", pieces.Or(p.Fields.Text("size"), "middle")))
+	},
+}

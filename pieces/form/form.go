@@ -1,0 +1,75 @@
+// Package form asks a visitor for something: an email for something given, a
+// subscription, or a message. What comes in is kept as a lead with its source.
+package form
+
+import (
+	"embed"
+
+	"chrysagon/core/lead"
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+var kinds = []m.Option{
+	{Value: string(lead.OptIn), Label: "an email, for something given"}, {Value: string(lead.Newsletter), Label: "an email, for a newsletter"}, {Value: string(lead.Message), Label: "a message to the store"},
+}
+
+// Kind declares the form.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "form", Title: "Form", Fields: []m.Field{
+		{Name: "asks", Label: "Asks for", Type: m.Choice, Default: string(lead.OptIn), Options: kinds},
+		{Name: "name", Label: "and for the name", Type: m.Choice, Default: "no", Options: []m.Option{{Value: "no", Label: "no"}, {Value: "yes", Label: "yes"}}},
+		{Name: "label", Label: "Button", Type: m.Line, Empty: "Words of its button"},
+		{Name: "consent", Label: "Consent", Type: m.Line, Empty: "What they agree to with a tick; empty: no tick is asked"},
+		{Name: "thanks", Label: "Afterwards", Type: m.Line, Empty: "What they read once it is sent"},
+		{Name: "target", Label: "afterwards leads to", Type: m.Link},
+	}},
+	Files: files,
+	View:  view,
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
+		k := m.Kind{Fields: []m.Field{{Name: "asks", Options: kinds}}}
+		after := ", then says thank you"
+		if _, ok := c.Href(p.Fields.Text("target")); ok {
+			after = ", then leads to " + c.Leads(p.Fields.Text("target"))
+		}
+		return pieces.Say("mail", "Form", " asks for "+pieces.Label(k, "asks", string(kindOf(p)))+after)
+	},
+}
+
+func kindOf(p m.Piece) lead.Kind {
+	return lead.Kind(pieces.Or(p.Fields.Text("asks"), string(lead.OptIn)))
+}
+
+// Asked is what a form asks for, by what its piece says.
+func Asked(p m.Piece) lead.Form {
+	return lead.Form{Kind: kindOf(p), Name: p.Fields.Text("name") == "yes" || kindOf(p) == lead.Message, Consent: p.Fields.Text("consent")}
+}
+
+type field struct {
+	lead.Field
+	Value, Error, ID string
+}
+
+func view(c *pieces.Context, p m.Piece) any {
+	asked := Asked(p)
+	mine := c.Form.Piece == p.ID
+	if mine && c.Form.Sent {
+		return map[string]any{"Sent": pieces.Or(p.Fields.Text("thanks"), "Thank you. It has been sent."), "Icon": c.Icon("circle-check")}
+	}
+	var fields []field
+	for _, f := range asked.Fields() {
+		one := field{Field: f, ID: p.ID + "-" + f.Name}
+		if mine {
+			one.Value, one.Error = c.Form.Values[f.Name], c.Form.Errors[f.Name]
+		}
+		fields = append(fields, one)
+	}
+	values := map[string]any{"Piece": p.ID, "Address": c.Place.Address, "Fields": fields, "Consent": asked.Consent, "Button": pieces.Or(p.Fields.Text("label"), asked.Button()), "Proof": c.Proof, "Link": c.Form.Values["link"]}
+	if mine {
+		values["Notice"], values["ConsentError"] = c.Form.Notice, c.Form.Errors["consent"]
+	}
+	return values
+}

@@ -1,0 +1,34 @@
+// Package strip is one line across the page, with a link or without.
+package strip
+
+import (
+	"embed"
+
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces"
+)
+
+//go:embed view.html
+var files embed.FS
+
+// Kind declares the strip.
+var Kind = pieces.Kind{
+	Kind: m.Kind{Name: "strip", Title: "Announcement", Fields: []m.Field{
+		{Name: "text", Label: "Words", Type: m.Line, Empty: "Announce one thing"},
+		{Name: "target", Label: "leads to", Type: m.Link},
+	}},
+	Files: files,
+	View: func(c *pieces.Context, p m.Piece) any {
+		if p.Fields.Text("text") == "" {
+			return nil
+		}
+		href, _ := c.Href(p.Fields.Text("target"))
+		return map[string]any{"Text": p.Fields.Text("text"), "Href": href}
+	},
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
+		if _, ok := c.Href(p.Fields.Text("target")); ok {
+			return pieces.Say("speakerphone", "Announcement", " → "+c.Leads(p.Fields.Text("target")))
+		}
+		return pieces.Say("speakerphone", "Announcement", ", without a link")
+	},
+}

@@ -1,0 +1,41 @@
+package shopfront
+
+import (
+	"strings"
+
+	"chrysagon/app"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// form takes what a visitor sent by a form. What is wrong is said beside its
+// field, and nothing typed is lost.
+func (s *Front) form(c fiber.Ctx) error {
+	live, err := s.App.Live(c, c.Params("address"))
+	if err != nil {
+		return err
+	}
+	if live.Step.Kind != "" && live.Step.Kind != route.Sales {
+		return s.say(c, fiber.StatusNotFound, "There is no form here", "Pages after a payment take no forms. Nothing was sent.", "")
+	}
+	values := typed(c)
+	id := strings.Clone(c.Params("piece"))
+	p, faults, err := s.App.TakeLead(c, app.FormInput{Live: live, PieceID: id, Visitor: s.visitor(c), Values: values})
+	if err != nil {
+		return err
+	}
+	if len(faults) > 0 {
+		return s.private(c, fiber.StatusUnprocessableEntity, live, nil, pieces.Form{Piece: id, Values: values, Errors: faults, Notice: "Something is missing; see below. Nothing was sent yet."})
+	}
+	f, err := s.App.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), app.Buyer{})
+	if err != nil {
+		return err
+	}
+	// Only the shop's own pages: a form's policy lets it lead nowhere else.
+	if href, ok := (&pieces.Context{Facts: f}).Href(p.Fields.Text("target")); ok && strings.HasPrefix(string(href), "/") {
+		return seeOther(c, string(href))
+	}
+	return seeOther(c, "/"+live.Page.Address+"?sent="+id+"#p-"+id)
+}

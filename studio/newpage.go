@@ -1,0 +1,192 @@
+package studio
+
+import (
+	"errors"
+	"strings"
+
+	"chrysagon/app"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
+	"chrysagon/pieces/all"
+	"chrysagon/render"
+	"chrysagon/store"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// templateCard is a template among those a page can begin from.
+type templateCard struct {
+	Name, Title, What, Purpose, Layout string
+	Kept                               bool
+}
+
+// templatesFor lists the templates that answer a search: the store's own first.
+func (s *Studio) templatesFor(c fiber.Ctx, find, part, season string) ([]templateCard, error) {
+	kept, err := s.App.Templates(c)
+	if err != nil {
+		return nil, err
+	}
+	var cards []templateCard
+	for _, t := range kept {
+		card := all.Template{Title: t.Name, What: "kept " + t.KeptAt.Format("2 January 2006"), Purpose: t.Purpose}
+		if card.Finds(find, part, season) {
+			cards = append(cards, templateCard{"kept:" + t.ID, t.Name, card.What, t.Purpose, t.Layout, true})
+		}
+	}
+	for _, t := range all.Templates() {
+		if t.Finds(find, part, season) {
+			cards = append(cards, templateCard{t.Name, t.Title, t.What, t.Purpose, t.Layout, false})
+		}
+	}
+	return cards, nil
+}
+
+// newPagePlace is where a page begins: its purpose, name and frame, and the
+// templates, each as a real proof.
+func (s *Studio) newPagePlace(c fiber.Ctx) error {
+	return s.newPageForm(c, app.NewPage{Purpose: strings.Clone(c.Query("purpose")), Layout: "bare"}, nil)
+}
+
+func (s *Studio) newPageForm(c fiber.Ctx, in app.NewPage, faults map[string]string) error {
+	cards, err := s.templatesFor(c, "", in.Purpose, "")
+	if err != nil {
+		return err
+	}
+	return s.place(c, "new-page", "Pages", map[string]any{
+		"Title": "A new page", "Form": in, "Faults": faults, "Cards": cards, "Purposes": purpose.All, "Layouts": app.Layouts, "Seasons": all.Seasons,
+	})
+}
+
+// findTemplates narrows the templates while somebody types.
+func (s *Studio) findTemplates(c fiber.Ctx) error {
+	cards, err := s.templatesFor(c, c.Query("find"), c.Query("purpose"), c.Query("season"))
+	if err != nil {
+		return err
+	}
+	return s.render(c, fiber.StatusOK, "template-cards", map[string]any{"Cards": cards, "Form": app.NewPage{Template: strings.Clone(c.Query("template"))}})
+}
+
+func (s *Studio) addPage(c fiber.Ctx) error {
+	in := app.NewPage{
+		CampaignID: atHand(c), Purpose: typed(c, "purpose"), Name: typed(c, "name"), Address: strings.ToLower(typed(c, "address")), Layout: typed(c, "layout"), Template: typed(c, "template"),
+	}
+	if in.Purpose == "" {
+		in.Purpose = "plain"
+		if t, ok := all.TemplateOf(in.Template); ok {
+			in.Purpose = t.Purpose
+		}
+	}
+	d, faults, err := s.App.AddPage(c, in)
+	var refusal app.Refusal
+	if errors.As(err, &refusal) {
+		return s.newPageForm(c, in, map[string]string{"purpose": refusal.Say})
+	}
+	if err != nil {
+		return err
+	}
+	if len(faults) > 0 {
+		return s.newPageForm(c, in, faults)
+	}
+	return seeOther(c, "/pages/"+d.ID)
+}
+
+// templateProof draws a template in the store's own house style, with its own
+// goods.
+func (s *Studio) templateProof(c fiber.Ctx) error {
+	name := strings.Clone(c.Params("template"))
+	tree, err := s.App.Example(c, atHand(c), name)
+	if err != nil {
+		return err
+	}
+	layout, part := "bare", ""
+	if t, ok := all.TemplateOf(name); ok {
+		layout, part = t.Layout, t.Purpose
+	}
+	d := app.Draft{Page: store.Page{CampaignID: atHand(c), Purpose: part, Layout: layout, Address: "example", Title: name}, Tree: tree}
+	drawn, err := s.draw(c, d, s.App.Now())
+	if err != nil {
+		return err
+	}
+	return s.sendProof(c, drawn.input)
+}
+
+func (s *Studio) sendProof(c fiber.Ctx, in render.Input) error {
+	page, err := s.App.Render.Page(in)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
+	return c.Type("html", "utf-8").Send(page.HTML)
+}
+
+func (s *Studio) copyPage(c fiber.Ctx) error {
+	d, err := s.App.CopyPage(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return leadTo(c, "/pages/"+d.ID)
+}
+
+func (s *Studio) keepTemplate(c fiber.Ctx) error {
+	t, err := s.App.KeepTemplate(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return s.render(c, fiber.StatusOK, "said", map[string]any{"Say": "Kept as the template “" + t.Name + "”. New pages can begin from it."})
+}
+
+// dressPage changes what a page is for and its frame.
+func (s *Studio) dressPage(c fiber.Ctx) error {
+	if err := s.App.Dress(c, c.Params("id"), typed(c, "purpose"), typed(c, "layout")); err != nil {
+		return err
+	}
+	return loadAgain(c)
+}
+
+// retakePage gives a page another template's bands.
+func (s *Studio) retakePage(c fiber.Ctx) error {
+	if _, err := s.App.Retake(c, who(c).User.ID, c.Params("id"), typed(c, "template")); err != nil {
+		return err
+	}
+	return loadAgain(c)
+}
+
+func (s *Studio) exportLeads(c fiber.Ctx) error {
+	c.Set("Content-Disposition", `attachment; filename="leads.csv"`)
+	c.Type("csv", "utf-8")
+	return s.App.ExportLeads(c, c.Response().BodyWriter())
+}
+
+// missing says which beats of its purpose a page does not serve yet.
+func missing(d app.Draft) string {
+	var names []string
+	for _, b := range purpose.Of(d.Purpose).Missing(d.Tree) {
+		names = append(names, string(b))
+	}
+	return strings.Join(names, ", ")
+}
+
+// newPiece makes a piece of a kind, its choices at their defaults.
+func (s *Studio) newPiece(name string) (*manuscript.Piece, error) {
+	kind, ok := s.App.Render.Registry.Kind(name)
+	if !ok {
+		return nil, fiber.ErrBadRequest
+	}
+	band := all.Arrangement{Columns: []all.ArrangedColumn{{Width: 1, Pieces: []all.ArrangedPiece{{Kind: kind.Name}}}}}.Band(s.App.Render.Registry.Schema(), app.NewID)
+	return &band.Columns[0].Pieces[0], nil
+}
+
+// proportion writes column widths as the sheet names them.
+func proportion(widths []int) string {
+	names := map[int]string{1: "one column", 2: "two columns", 3: "three columns", 4: "four columns"}
+	parts := make([]string, len(widths))
+	same := true
+	for i, w := range widths {
+		parts[i] = whole(w)
+		same = same && w == widths[0]
+	}
+	if same {
+		return names[len(widths)]
+	}
+	return names[len(widths)] + ", " + strings.Join(parts, " to ")
+}
