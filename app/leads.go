@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/csv"
+	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -146,7 +147,7 @@ func (a *App) ExportLeads(ctx context.Context, to io.Writer) error {
 		}
 	}
 	w.Flush()
-	return w.Error()
+	return errors.Join(rows.Err(), w.Error())
 }
 
 // tame keeps a spreadsheet from taking a visitor's words for a formula.

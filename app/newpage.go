@@ -36,6 +36,7 @@ func isLayout(name string) bool {
 type NewPage struct {
 	CampaignID, Purpose, Name, Address, Layout string
 	Template                                   string // of those shipped, or kept:ID; empty: blank
+	ShelfID                                    string // the shelf it is a page of; its name is then the headline
 }
 
 // Address makes an address of a name: small letters without their marks,
@@ -152,6 +153,16 @@ func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) 
 			return tree, refuse(ErrInvalid, "There is no such template.")
 		}
 		tree = t.Page(schema, NewID)
+	}
+	if in.ShelfID != "" {
+		tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+			switch {
+			case p.Kind == "shelf":
+				p.Fields["shelf"] = in.ShelfID
+			case p.Kind == "heading" && p.Fields.Text("level") == "1":
+				p.Fields["text"] = in.Name
+			}
+		})
 	}
 	if err := a.suit(ctx, in.CampaignID, &tree); err != nil {
 		return tree, err

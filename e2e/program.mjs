@@ -136,3 +136,6 @@ export async function typeCard(page, number) {
 }
 
 export const pay = (page) => page.click('[data-checkout] button.act')
+
+// saved waits until the manuscript's desk has nothing left to send.
+export const saved = (page) => page.waitForFunction(() => document.querySelector('[data-saved]').textContent === 'Saved')

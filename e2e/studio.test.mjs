@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { accessible, cards, desktop, fillIn, pay, phone, signIn, start, typeCard } from './program.mjs'
+import { accessible, cards, desktop, fillIn, pay, phone, signIn, start, typeCard, saved } from './program.mjs'
 
 let program
 before(async () => (program = await start()))
@@ -8,7 +8,6 @@ after(() => program.stop())
 
 const proof = (page, which) => page.frameLocator(`iframe[title="${which} proof"]`)
 const headline = '[data-piece=headline] [data-field=text]'
-const saved = (page) => page.waitForFunction(() => document.querySelector('[data-saved]').textContent === 'Saved')
 
 test('every place of the studio is accessible', async () => {
   const door = await program.open({ viewport: desktop })

@@ -172,7 +172,7 @@ func words(p pieceRow) int {
 func (sh sheet) inItems(page manuscript.Page) func(manuscript.Field) []manuscript.Option {
 	return func(f manuscript.Field) []manuscript.Option {
 		out := []manuscript.Option{{Value: "", Label: "nothing yet"}}
-		switch f.Type { //nolint:exhaustive // lists hold no other choices
+		switch f.Type {
 		case manuscript.Picture:
 			for _, p := range sh.Pictures {
 				out = append(out, manuscript.Option{Value: p.ID, Label: p.Name})
@@ -197,7 +197,7 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(ma
 	kind, _ := s.App.Render.Registry.Kind(p.Kind)
 	row := pieceRow{Piece: p, Title: kind.Title}
 	for _, f := range kind.Fields {
-		switch f.Type { //nolint:exhaustive // what is chosen stands in the slip
+		switch f.Type {
 		case manuscript.Line, manuscript.Prose:
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case manuscript.List:

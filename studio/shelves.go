@@ -386,7 +386,17 @@ func (s *Studio) saveShelf(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return leadTo(c, "/shelves?shelf="+id)
+	if typed(c, "page") == "" {
+		return leadTo(c, "/shelves?shelf="+id)
+	}
+	d, faults, err := s.App.AddPage(c, app.NewPage{CampaignID: atHand(c), Purpose: "shelf", Name: f.Name, Layout: "full", Template: "clearance", ShelfID: id})
+	if err != nil {
+		return err
+	}
+	for _, fault := range faults {
+		return app.Refusal{Kind: app.ErrInvalid, Say: "The shelf is kept. No page could be made of it: " + fault}
+	}
+	return leadTo(c, "/pages/"+d.ID)
 }
 
 func (s *Studio) saveGroup(c fiber.Ctx) error {
