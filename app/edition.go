@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"time"
 
 	"chrysagon/core/manuscript"
 	"chrysagon/core/route"
@@ -88,6 +89,20 @@ func (a *App) Live(ctx context.Context, address string) (Live, error) {
 	}
 	step, _ := edition.StepOf(row.PageID) // a page of no funnel has none
 	return Live{Edition: edition, Page: page, Step: step}, nil
+}
+
+// PublicPage is a live page that anybody may open.
+type PublicPage struct {
+	Address     string
+	PublishedAt time.Time
+}
+
+// PublicPages lists the live pages that belong to no order, by address.
+func (a *App) PublicPages(ctx context.Context) ([]PublicPage, error) {
+	var list []PublicPage
+	err := a.db(ctx).Raw(`SELECT l.address, e.published_at FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id JOIN editions e ON e.id = c.live_edition_id
+		LEFT JOIN steps s ON s.page_id = l.page_id WHERE coalesce(s.kind, 'sales') = 'sales' ORDER BY l.address LIMIT 50000`).Scan(&list).Error
+	return list, err
 }
 
 // edition reads an edition once; it never changes.

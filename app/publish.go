@@ -196,7 +196,7 @@ func (a *App) Check(ctx context.Context, d Draft) ([]check.Finding, error) {
 	}
 	return check.Run(check.Page{
 		Purpose: d.Purpose, Title: d.Title, Description: d.Description,
-		Manuscript: d.Tree, Facts: f, Moment: a.Now(),
+		Manuscript: d.Tree, Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(),
 	}), nil
 }
 

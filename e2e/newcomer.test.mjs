@@ -1,7 +1,7 @@
 // The path of somebody new, counted by the keystroke-level model.
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { accessible, saved, signIn, start } from './program.mjs'
+import { accessible, desktop, phone, saved, signIn, start } from './program.mjs'
 
 let program
 before(async () => (program = await start()))
@@ -153,4 +153,40 @@ test('a page begins from a template, is planned, and its pieces come, move and g
   await saved(page)
   await page.waitForFunction(() => document.querySelector('.piece[data-kind=button] .telling').textContent.includes('the checkout on this page'))
   assert.deepEqual(page.troubles, [])
+})
+
+// Templates are seen as visitors see them: published, on a phone and on a
+// desktop, each in one of the frames by turns.
+test('every template goes out, fits its screen, and can be used by everybody', { timeout: 300000 }, async () => {
+  const page = await signIn(program)
+  await page.goto(program.studio('/pages/new'))
+  const names = await page.$$eval('.template input', (all) => all.map((input) => input.value).filter((value) => value && !value.startsWith('kept:')))
+  assert.ok(names.length >= 16)
+  const frames = ['bare', 'header', 'full']
+  const after = ['upsell', 'downsell', 'thank-you'] // these belong to an order; other tests look at them
+  for (const [i, name] of names.filter((n) => !after.includes(n)).entries()) {
+    await page.goto(program.studio('/pages/new'))
+    await page.fill('[name=name]', `Look at ${name}`)
+    await page.check(`[name=template][value="${name}"]`, { force: true })
+    await page.selectOption('[name=layout]', frames[i % 3])
+    await page.click('text=Make the page')
+    await page.waitForSelector('#sheet .band-row')
+  }
+  await page.click('text=Publish…')
+  await page.locator('#panel >> button:has-text("Publish")').first().click()
+  await page.waitForSelector('text=/Edition \\d+ (is )?live/')
+  for (const viewport of [phone, desktop]) {
+    const visitor = await program.open({ viewport })
+    for (const name of names.filter((n) => !after.includes(n))) {
+      const answer = await visitor.goto(program.shop(`/look-at-${name}`))
+      assert.equal(answer.status(), 200, name)
+      await accessible(visitor)
+      const wide = await visitor.evaluate(() => document.documentElement.scrollWidth - innerWidth)
+      assert.ok(wide <= 0, `${name} is ${wide} pixels too wide at ${viewport.width}`)
+      const small = await visitor.$$eval('main a, main button, main summary, main input:not([type=hidden])', (all) =>
+        all.filter((el) => el.getClientRects().length && !el.closest('p:not(.acts):not(.phone)')).map((el) => el.getBoundingClientRect()).filter((box) => box.width < 24 || box.height < 24).length)
+      assert.equal(small, 0, `${name} has targets under 24 by 24 (WCAG 2.2, 2.5.8)`)
+    }
+    assert.deepEqual(visitor.troubles, [])
+  }
 })

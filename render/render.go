@@ -41,6 +41,7 @@ type Input struct {
 	Moment      time.Time
 	Place       pieces.Place
 	Layout      string // bare, header or full; empty is bare
+	Origin      string // of the shopfront; empty: the page says nothing to search engines
 	Form        pieces.Form
 	Proof       bool
 	Seal        pieces.Sealer // nil: nothing is signed
@@ -84,7 +85,7 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	err = r.frame.Execute(&out, map[string]any{
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
 		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot,
-		"Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Menu": in.Facts.Menu,
+		"Meta": r.meta(c, in), "Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Menu": in.Facts.Menu,
 		"Fonts": []string{r.Assets.Path("fraunces.woff2"), r.Assets.Path("figtree.woff2")},
 	})
 	if err != nil {
@@ -256,6 +257,7 @@ func esc(s string) string { return template.HTMLEscapeString(s) }
 const frame = `<!doctype html>
 <html lang="en"{{if .Personal}} data-personal{{end}}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>{{.Title}}</title>{{if .Description}}<meta name="description" content="{{.Description}}">{{end}}
+{{.Meta}}
 <link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
 <style>{{.Style}}</style>{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
 </head><body>{{if .Head}}<header class="head"><div class="in"><a class="store" href="/">{{.Store}}</a>{{if .Menu}}<nav aria-label="Store">{{range .Menu}}<a href="/{{.Address}}">{{.Name}}</a> {{end}}</nav>{{end}}</div></header>{{end}}<main>

@@ -146,7 +146,7 @@ func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.For
 		return render.Result{}, err
 	}
 	return s.App.Render.Page(render.Input{
-		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout,
+		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout, Origin: s.App.Origins.Shop,
 		Facts: f, Moment: s.App.Now(), Form: form, Seal: seal,
 		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind == route.UpsellAt, Till: s.App.Origins.Till},
 	})

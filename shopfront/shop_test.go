@@ -1,10 +1,12 @@
 package shopfront_test
 
 import (
+	"encoding/xml"
 	"net/http"
 	"net/url"
 	"strings"
 	"testing"
+	"time"
 
 	"chrysagon/cmd/server"
 	"chrysagon/internal/testkit"
@@ -141,4 +143,29 @@ func TestTooManyFormsAreRefusedInWords(t *testing.T) {
 	page := b.Post("/night-flight/checkout", form, "")
 	assert.Equal(t, http.StatusTooManyRequests, page.Status)
 	assert.Contains(t, page.Body, "Wait a minute")
+}
+
+// What the sitemap protocol asks (sitemaps.org/protocol.html, from memory): its
+// namespace, absolute addresses, dates of W3C's format. Pages of an order are
+// not for everybody.
+func TestTheSitemapListsWhatAnybodyMayOpen(t *testing.T) {
+	shop := testkit.Open(t)
+	b := shop.Browser()
+	page := b.Get("/sitemap.xml")
+	assert.Contains(t, page.Header.Get("Content-Type"), "application/xml")
+	var set struct {
+		XMLName xml.Name `xml:"http://www.sitemaps.org/schemas/sitemap/0.9 urlset"`
+		URLs    []struct {
+			Loc     string `xml:"loc"`
+			LastMod string `xml:"lastmod"`
+		} `xml:"url"`
+	}
+	require.NoError(t, xml.Unmarshal([]byte(page.Body), &set))
+	require.Len(t, set.URLs, 1, "not the upsell, not the thank-you page")
+	assert.Equal(t, shop.App.Origins.Shop+"/night-flight", set.URLs[0].Loc)
+	_, err := time.Parse(time.RFC3339, set.URLs[0].LastMod)
+	require.NoError(t, err)
+	robots := b.Get("/robots.txt").Body
+	assert.Contains(t, robots, "Sitemap: "+shop.App.Origins.Shop+"/sitemap.xml")
+	assert.Contains(t, robots, "Disallow: /orders/")
 }

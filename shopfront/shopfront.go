@@ -42,6 +42,8 @@ func (s *Front) Handler() *fiber.App {
 		return s.say(c, fiber.StatusTooManyRequests, "That was a little fast", "Too many forms came from here in a minute. Wait a minute, then go back and try again. Nothing was charged.", "")
 	}})
 	f.Get("/", s.home)
+	f.Get("/robots.txt", s.robots)
+	f.Get("/sitemap.xml", s.sitemap)
 	f.Get("/clock", s.clock)
 	f.Get("/pictures/:file", s.picture)
 	f.Get("/privacy", s.legal("Privacy", func(shop store.Shop) string { return shop.Privacy }))

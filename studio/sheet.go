@@ -250,6 +250,7 @@ func listOf(p manuscript.Piece, f manuscript.Field, inItems func(manuscript.Fiel
 type gauges struct {
 	Words       int
 	Calls       int
+	WaysOut     int
 	Description int
 	Limit       int
 	Bytes       int // of the first view, compressed
@@ -266,6 +267,7 @@ func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
 		Words: sh.Words, Calls: check.Count(d.Tree, "button") + check.Count(d.Tree, "checkout") + check.Count(d.Tree, "answer"),
 		Description: len([]rune(d.Description)), Limit: check.DescriptionLimit, CanUndo: d.CanUndo, CanRedo: d.CanRedo,
 	}
+	g.WaysOut = check.WaysOut(check.Page{Manuscript: d.Tree, Links: s.App.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: d.input.Facts})
 	var err error
 	if g.Findings, err = s.App.Check(c, d.Draft); err != nil {
 		return g, err

@@ -37,6 +37,8 @@ type Page struct {
 	Title       string
 	Description string
 	Manuscript  manuscript.Page
+	Links       []manuscript.LinkAt
+	Layout      string // bare, header or full
 	Facts       facts.Facts
 	Moment      time.Time
 }
@@ -45,7 +47,7 @@ type Page struct {
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut}
 
 // Run carries out every check.
 func Run(p Page) []Finding {
@@ -94,7 +96,7 @@ func titles(p Page) []Finding {
 
 // needs checks that a page can do its part in the funnel.
 func needs(p Page) []Finding {
-	must := map[string]string{"sales": "checkout", "upsell": "answer", "thank_you": "receipt"}[p.Purpose]
+	must := map[string]string{"sales": "checkout", "upsell": "answer", "downsell": "answer", "thank_you": "receipt", "opt_in": "form"}[p.Purpose]
 	count := 0
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
@@ -102,12 +104,12 @@ func needs(p Page) []Finding {
 			return
 		}
 		count++
-		if _, ok := p.Facts.Products[piece.Fields.Text("product")]; !ok && must != "receipt" {
+		if _, ok := p.Facts.Products[piece.Fields.Text("product")]; !ok && must != "receipt" && must != "form" {
 			out = append(out, Finding{What: "Nothing is chosen to be sold here.", Remedy: "Open the line and choose a product.", PieceID: piece.ID, Gravity: Stops})
 		}
 	})
-	if must != "" && count != 1 {
-		names := map[string]string{"checkout": "checkout", "answer": "yes and no", "receipt": "list of what was bought"}
+	if (must != "" && must != "form" && count != 1) || (must == "form" && count == 0) {
+		names := map[string]string{"form": "form", "checkout": "checkout", "answer": "yes and no", "receipt": "list of what was bought"}
 		out = append(out, Finding{What: fmt.Sprintf("This page needs one %s; it has %d.", names[must], count), Remedy: "Add or remove the band.", Gravity: Stops})
 	}
 	return out
@@ -186,7 +188,7 @@ func unproved(p Page) []Finding {
 		}
 		id := piece.Fields.Text("product")
 		via := offer.Page
-		if p.Purpose == "upsell" {
+		if p.Purpose == "upsell" || p.Purpose == "downsell" {
 			via = offer.Upsell
 		}
 		q, err := p.Facts.Quote([]offer.Item{{ProductID: id, Quantity: 1, Via: via}}, p.Moment)

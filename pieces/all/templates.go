@@ -2,6 +2,7 @@ package all
 
 import (
 	"slices"
+	"strconv"
 	"strings"
 
 	m "chrysagon/core/manuscript"
@@ -37,6 +38,15 @@ func (t Template) Page(schema m.Schema, id func() string) m.Page {
 	for _, b := range t.Bands {
 		p.Bands = append(p.Bands, b.Band(schema, id))
 	}
+	// A template names a band by its place, since it has no identifier yet.
+	p.Walk(func(_ m.Band, piece m.Piece) {
+		for name := range piece.Fields {
+			place, named := strings.CutPrefix(piece.Fields.Text(name), "band:@")
+			if n, err := strconv.Atoi(place); named && err == nil && n < len(p.Bands) {
+				piece.Fields[name] = "band:" + p.Bands[n].ID
+			}
+		}
+	})
 	return p
 }
 
@@ -130,7 +140,7 @@ func Templates() []Template {
 			band("Order", m.Action, m.Paper, one(h2("Seen the one you want?"), piece("phone", "text", "Call us and it is put aside for you."))),
 		}},
 		{"gift-guide", "Gift guide", "goods by groups, for somebody who gives", "shelf", "holidays", "full", []Arrangement{
-			band("Opening", m.Attention, m.Night, column(7, h1("For whoever goes outside"), lead("Presents by what they do, not by what they cost."), act("To the first shelf", "")), column(5, piece("picture"))),
+			band("Opening", m.Attention, m.Night, column(7, h1("For whoever goes outside"), lead("Presents by what they do, not by what they cost."), act("To the first shelf", "band:@2")), column(5, piece("picture"))),
 			band("Last order day", m.Interest, m.Paper, one(piece("timer", "caption", "Order in time for the day"))),
 			band("First shelf", m.Interest, m.Card, one(h2("For who begins"), piece("shelf", "show", "4"))),
 			band("Second shelf", m.Interest, m.Card, one(h2("For who has everything"), piece("shelf", "show", "4"))),

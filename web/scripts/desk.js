@@ -74,7 +74,7 @@ export function desk(root, say) {
     const live = document.getElementById('live')
     live.innerHTML = told.live
     htmx.process(live)
-    const words = gauges.querySelector('span:nth-of-type(4) b')
+    const words = gauges.querySelector('[data-count-words] b')
     if (words) sheet.querySelector('[data-words]').textContent = `${words.textContent} words`
     shown.draw(told.proof)
   }

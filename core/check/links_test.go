@@ -1,0 +1,55 @@
+package check_test
+
+import (
+	"strings"
+	"testing"
+
+	"chrysagon/core/check"
+	"chrysagon/core/facts"
+	m "chrysagon/core/manuscript"
+
+	"github.com/stretchr/testify/assert"
+)
+
+func at(kind m.TargetKind, value string) m.LinkAt {
+	return m.LinkAt{Piece: "p", Target: m.Target{Kind: kind, Value: value}}
+}
+
+func about(p check.Page, words string) *check.Finding {
+	for _, f := range check.Run(p) {
+		if strings.Contains(f.What, words) {
+			return &f
+		}
+	}
+	return nil
+}
+
+func TestLinksThatLeadNowhereAreFound(t *testing.T) {
+	page := check.Page{Purpose: "plain", Manuscript: m.Page{Bands: []m.Band{{ID: "why"}}}, Facts: facts.Facts{Pages: map[string]facts.Page{"about": {}}}}
+	for words, link := range map[string]m.LinkAt{
+		"this page has none":        at(m.ToCheckout, ""),
+		"a band that is gone":       at(m.ToBand, "gone"),
+		"a page that is gone":       at(m.ToPage, "gone"),
+		"whose number is not known": at(m.ToPhone, ""),
+	} {
+		page.Links = []m.LinkAt{link}
+		found := about(page, words)
+		if assert.NotNil(t, found, words) {
+			assert.Equal(t, "p", found.PieceID)
+		}
+	}
+	page.Links = []m.LinkAt{at(m.ToBand, "why"), at(m.ToPage, "about"), at(m.ToPhone, "+351"), at(m.ToMail, ""), at(m.ToHome, ""), at(m.Outside, "https://example.org")}
+	assert.Nil(t, about(page, "link"))
+	page.Links = []m.LinkAt{at(m.ToPage, "gone")}
+	assert.True(t, check.Stopping(check.Run(page)), "a page that is gone keeps it from going out")
+}
+
+func TestWaysOutAreCountedAndToldWhereOneShouldStay(t *testing.T) {
+	page := check.Page{Purpose: "sales", Links: []m.LinkAt{at(m.ToCheckout, ""), at(m.ToPhone, "+351"), at(m.Outside, "https://example.org"), at(m.ToHome, "")}}
+	assert.Equal(t, 2, check.WaysOut(page))
+	assert.NotNil(t, about(page, "2 ways lead out"))
+	page.Layout, page.Facts.Menu = "full", []facts.Page{{}, {}}
+	assert.Equal(t, 5, check.WaysOut(page), "the store's name and both links of its menu")
+	page.Purpose = "about"
+	assert.Nil(t, about(page, "lead out"), "an about page may lead on")
+}

@@ -1,0 +1,126 @@
+package render
+
+import (
+	"encoding/json"
+	"fmt"
+	"html/template"
+	"strings"
+	"time"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/pieces"
+)
+
+// meta is what a page says to search engines and to those who share it: its
+// one address, a card, and its goods in the terms of schema.org.
+func (r *Renderer) meta(c *pieces.Context, in Input) template.HTML {
+	if in.Origin == "" || in.Proof || in.Place.Upsell || in.Facts.Order != nil {
+		return ""
+	}
+	at := in.Origin + "/" + in.Place.Address
+	var out strings.Builder
+	tag := func(name, content string) {
+		if content != "" {
+			fmt.Fprintf(&out, `<meta property="%s" content="%s">`, name, esc(content))
+		}
+	}
+	fmt.Fprintf(&out, `<link rel="canonical" href="%s">`, esc(at))
+	title := pieces.Or(in.Title, in.Facts.Store.Name)
+	tag("og:type", "website")
+	tag("og:site_name", in.Facts.Store.Name)
+	tag("og:title", title)
+	tag("og:description", in.Description)
+	tag("og:url", at)
+	if pic, ok := shared(in); ok {
+		tag("og:image", in.Origin+pic.Path)
+		tag("og:image:alt", pic.Alt)
+	}
+	if data := structured(c, in, at); data != nil {
+		raw, err := json.Marshal(data) // encoding/json escapes <, > and &, so it cannot end the element
+		if err == nil {
+			out.WriteString(`<script type="application/ld+json">`)
+			out.Write(raw)
+			out.WriteString("</script>")
+		}
+	}
+	return template.HTML(out.String()) //nolint:gosec // every text in it went through esc or encoding/json
+}
+
+// shared is the picture a shared card shows: the first on the page that is not
+// drawn, since few who show cards draw SVG.
+func shared(in Input) (facts.Picture, bool) {
+	var found facts.Picture
+	in.Page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if pic, ok := in.Facts.Pictures[p.Fields.Text("picture")]; ok && found.Path == "" && len(pic.Sizes) > 0 {
+			found = pic
+		}
+	})
+	return found, found.Path != ""
+}
+
+// structured is the page's goods and questions as JSON-LD with the terms of
+// schema.org: Product, Offer, FAQPage.
+func structured(c *pieces.Context, in Input, at string) any {
+	var graph []any
+	in.Page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		switch p.Kind {
+		case "checkout", "product":
+			if product, ok := in.Facts.Products[p.Fields.Text("product")]; ok {
+				if node := productNode(c, in, product, at); node != nil {
+					graph = append(graph, node)
+				}
+			}
+		case "faq":
+			if node := questionsNode(p); node != nil {
+				graph = append(graph, node)
+			}
+		}
+	})
+	if graph == nil {
+		return nil
+	}
+	return map[string]any{"@context": "https://schema.org", "@graph": graph}
+}
+
+func productNode(c *pieces.Context, in Input, product goods.Product, at string) any {
+	q, err := c.Quote(offer.Item{ProductID: product.ID, Quantity: 1, Via: offer.Page})
+	if err != nil || len(q.Lines) == 0 {
+		return nil
+	}
+	available := "https://schema.org/InStock"
+	if product.SoldOut() {
+		available = "https://schema.org/SoldOut"
+	}
+	price := q.Lines[0].Price
+	o := map[string]any{"@type": "Offer", "url": at, "price": price.Plain(), "priceCurrency": price.Currency, "availability": available}
+	if !q.NextChange.IsZero() && len(q.Lines[0].Trail) > 0 {
+		o["priceValidUntil"] = q.NextChange.UTC().Format(time.RFC3339)
+	}
+	node := map[string]any{"@type": "Product", "name": product.Name, "offers": o}
+	if product.SKU != "" {
+		node["sku"] = product.SKU
+	}
+	if pic, ok := in.Facts.Pictures[product.PictureID]; ok {
+		node["image"] = in.Origin + pic.Path
+	}
+	if in.Description != "" {
+		node["description"] = in.Description
+	}
+	return node
+}
+
+func questionsNode(p manuscript.Piece) any {
+	var list []any
+	for _, item := range p.Fields.List("items") {
+		if item.Text("question") != "" && item.Text("answer") != "" {
+			list = append(list, map[string]any{"@type": "Question", "name": item.Text("question"), "acceptedAnswer": map[string]any{"@type": "Answer", "text": item.Text("answer")}})
+		}
+	}
+	if list == nil {
+		return nil
+	}
+	return map[string]any{"@type": "FAQPage", "mainEntity": list}
+}

@@ -1,0 +1,44 @@
+package shopfront
+
+import (
+	"encoding/xml"
+	"time"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// robots tells crawlers (RFC 9309) what is there to be found: every page but
+// those of an order.
+func (s *Front) robots(c fiber.Ctx) error {
+	c.Set("Cache-Control", "public, max-age=3600")
+	return c.Type("txt", "utf-8").SendString("User-agent: *\nDisallow: /orders/\nDisallow: /hooks/\nSitemap: " + s.App.Origins.Shop + "/sitemap.xml\n")
+}
+
+// urlset is a sitemap by the protocol of sitemaps.org.
+type urlset struct {
+	XMLName xml.Name  `xml:"http://www.sitemaps.org/schemas/sitemap/0.9 urlset"`
+	URLs    []sitemap `xml:"url"`
+}
+
+type sitemap struct {
+	Loc     string `xml:"loc"`
+	LastMod string `xml:"lastmod"`
+}
+
+// sitemap lists the live pages that anybody may open.
+func (s *Front) sitemap(c fiber.Ctx) error {
+	pages, err := s.App.PublicPages(c)
+	if err != nil {
+		return err
+	}
+	set := urlset{URLs: []sitemap{}}
+	for _, p := range pages {
+		set.URLs = append(set.URLs, sitemap{Loc: s.App.Origins.Shop + "/" + p.Address, LastMod: p.PublishedAt.UTC().Format(time.RFC3339)})
+	}
+	raw, err := xml.Marshal(set)
+	if err != nil {
+		return err
+	}
+	c.Set("Cache-Control", "public, max-age=3600")
+	return c.Type("xml", "utf-8").Send(append([]byte(xml.Header), raw...))
+}
