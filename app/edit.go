@@ -31,15 +31,24 @@ func (a *App) draft(db *gorm.DB, pageID string) (Draft, error) {
 	if err != nil {
 		return Draft{}, err
 	}
-	d := Draft{Page: row}
-	if d.Tree, err = a.Render.Registry.Schema().Parse(row.Manuscript); err != nil {
-		return d, fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
+	d, err := a.draftOf(row)
+	if err != nil {
+		return d, err
 	}
 	var sides struct{ Undo, Redo bool }
 	err = db.Raw(`SELECT EXISTS (SELECT FROM changes WHERE page_id = ? AND NOT undone) AS undo,
 		EXISTS (SELECT FROM changes WHERE page_id = ? AND undone) AS redo`, pageID, pageID).Scan(&sides).Error
 	d.CanUndo, d.CanRedo = sides.Undo, sides.Redo
 	return d, err
+}
+
+func (a *App) draftOf(row store.Page) (Draft, error) {
+	d := Draft{Page: row}
+	var err error
+	if d.Tree, err = a.Render.Registry.Schema().Parse(row.Manuscript); err != nil {
+		return d, fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
+	}
+	return d, nil
 }
 
 // Edit carries out a command on a page. A run of typing in one field is kept
@@ -170,9 +179,10 @@ type BandChoices struct {
 	Deadlines []Choice
 	Pages     []Choice
 	Pictures  []Choice
+	Groups    []Choice
 }
 
-// BandChoices lists deadlines, the campaign's pages, and pictures.
+// BandChoices lists deadlines, the campaign's pages, pictures and groups.
 func (a *App) BandChoices(ctx context.Context, campaignID string) (BandChoices, error) {
 	var b BandChoices
 	err := a.db(ctx).Raw("SELECT id, name FROM deadlines ORDER BY at NULLS LAST, name LIMIT 200").Scan(&b.Deadlines).Error
@@ -181,6 +191,9 @@ func (a *App) BandChoices(ctx context.Context, campaignID string) (BandChoices, 
 	}
 	if err == nil {
 		err = a.db(ctx).Raw("SELECT id, name FROM pictures ORDER BY name LIMIT ?", choicesShown).Scan(&b.Pictures).Error
+	}
+	if err == nil {
+		err = a.db(ctx).Raw("SELECT id, name FROM goods_groups ORDER BY name LIMIT 200").Scan(&b.Groups).Error
 	}
 	return b, err
 }

@@ -91,6 +91,42 @@ func readPages(db *gorm.DB, ids []string, f *facts.Facts) error {
 	return nil
 }
 
+// readGroups reads groups of goods with the live page that shows each one's shelf.
+func readGroups(db *gorm.DB, ids []string, f *facts.Facts) error {
+	if len(ids) == 0 {
+		return nil
+	}
+	var rows []struct {
+		ID, Name, Address string
+		PictureID         *string
+	}
+	err := db.Raw(`SELECT g.id, g.name, g.picture_id, coalesce((SELECT min(l.address) FROM live_pages l JOIN pages p ON p.id = l.page_id
+			WHERE jsonb_path_exists(p.manuscript, ('$.bands[*].columns[*].pieces[*] ' || chr(63) || ' (@.kind == "shelf" && @.fields.shelf == $s)')::jsonpath, jsonb_build_object('s', g.shelf_id))), '') AS address
+		FROM goods_groups g WHERE g.id IN ?`, ids).Scan(&rows).Error
+	if err != nil {
+		return fmt.Errorf("read the groups: %w", err)
+	}
+	f.Groups = map[string]facts.Group{}
+	var pictures []string
+	for _, r := range rows {
+		if r.PictureID != nil {
+			pictures = append(pictures, *r.PictureID)
+		}
+	}
+	shown := facts.Facts{Pictures: map[string]facts.Picture{}}
+	if err := readPictures(db, pictures, &shown); err != nil {
+		return err
+	}
+	for _, r := range rows {
+		g := facts.Group{ID: r.ID, Name: r.Name, Address: r.Address}
+		if r.PictureID != nil {
+			g.Picture = shown.Pictures[*r.PictureID]
+		}
+		f.Groups[r.ID] = g
+	}
+	return nil
+}
+
 // DraftFacts reads what a page being written shows to a visitor of whom
 // nothing is known, who stands on the page's own step.
 func (a *App) DraftFacts(ctx context.Context, pageID string, names manuscript.Names) (facts.Facts, error) {
@@ -115,6 +151,9 @@ func (a *App) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (
 		return f, err
 	}
 	if err := readPages(a.db(ctx), names.Pages, &f); err != nil {
+		return f, err
+	}
+	if err := readGroups(a.db(ctx), names.Groups, &f); err != nil {
 		return f, err
 	}
 	return f, readPictures(a.db(ctx), names.Pictures, &f)

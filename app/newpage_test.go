@@ -169,3 +169,26 @@ func TestLeadsLeaveAsCSV(t *testing.T) {
 	assert.Equal(t, "at,kind,email,name,message,consent,page,link", lines[0])
 	assert.Contains(t, lines[1], `"'=HYPERLINK(""http://x"")"`, "a spreadsheet takes it for words")
 }
+
+// A group's card leads to the live page that shows its shelf, and nowhere while
+// there is none.
+func TestAGroupLeadsToThePageOfItsShelf(t *testing.T) {
+	shop := testkit.Open(t)
+	require.NoError(t, shop.App.SaveGroup(ctx, "stood-long", "Stood long", "ember"))
+	var group string
+	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM goods_groups WHERE name = 'Stood long'").Scan(&group).Error)
+	bridge := added(t, shop, app.NewPage{Purpose: "bridge", Name: "Groups", Template: "bridge"})
+	card := manuscript.Piece{ID: "cards", Kind: "groups", Fields: manuscript.Fields{"items": []any{map[string]any{"group": group, "text": "For the patient"}}}}
+	_, err := shop.App.Edit(ctx, "marta", bridge.ID, manuscript.Command{Op: manuscript.AddPiece, ID: bridge.Tree.Bands[0].ID, New: &card}, false)
+	require.NoError(t, err)
+	_, err = shop.App.Publish(ctx, campaign, "Marta")
+	require.NoError(t, err)
+	b := shop.Browser()
+	assert.Contains(t, b.Get("/groups").Body, "For the patient")
+	assert.NotContains(t, b.Get("/groups").Body, `href="/stood-long"`)
+	added(t, shop, app.NewPage{Purpose: "shelf", Name: "Stood long", Template: "clearance", Layout: "full", ShelfID: "stood-long"})
+	_, err = shop.App.Publish(ctx, campaign, "Marta")
+	require.NoError(t, err)
+	shop.Follow(t)
+	assert.Contains(t, b.Get("/groups").Body, `href="/stood-long"`)
+}

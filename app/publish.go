@@ -144,17 +144,21 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 
 // readDrafts reads the pages of a campaign in the order of its funnel.
 func (a *App) readDrafts(ctx context.Context, campaignID string) ([]Draft, error) {
-	var ids []string
-	err := a.db(ctx).Raw(`SELECT p.id FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ?
-		ORDER BY s.position, p.name`, campaignID).Scan(&ids).Error
+	var rows []struct {
+		store.Page
+		Undo, Redo bool
+	}
+	err := a.db(ctx).Raw(`SELECT p.*, EXISTS (SELECT FROM changes c WHERE c.page_id = p.id AND NOT c.undone) AS undo, EXISTS (SELECT FROM changes c WHERE c.page_id = p.id AND c.undone) AS redo
+		FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ? ORDER BY s.position, p.name`, campaignID).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the pages: %w", err)
 	}
-	drafts := make([]Draft, len(ids))
-	for i, id := range ids {
-		if drafts[i], err = a.Draft(ctx, id); err != nil {
+	drafts := make([]Draft, len(rows))
+	for i, r := range rows {
+		if drafts[i], err = a.draftOf(r.Page); err != nil {
 			return nil, err
 		}
+		drafts[i].CanUndo, drafts[i].CanRedo = r.Undo, r.Redo
 	}
 	return drafts, nil
 }

@@ -76,6 +76,8 @@ func fill(kind m.Kind, fields m.Fields) {
 			item := m.Fields{}
 			fill(m.Kind{Fields: f.Items}, item)
 			fields[f.Name] = []any{map[string]any(item)}
+		case m.Group:
+			fields[f.Name] = "night"
 		case m.Link:
 			fields[f.Name] = "tel:+351 255 000 111"
 		case m.Choice:
@@ -93,6 +95,7 @@ func world() facts.Facts {
 		},
 		Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", Name: "Friday", At: end, Zone: "Europe/Lisbon"}},
 		Pictures:  map[string]facts.Picture{"ember": {ID: "ember", Alt: `A "kite"`, Path: "/pictures/x.svg", Width: 4, Height: 3}},
+		Groups:    map[string]facts.Group{"night": {ID: "night", Name: "Night <b>kites</b>", Address: "night-kites"}},
 		Shelves:   map[string]facts.Shelf{"stood": {ID: "stood", Name: "Stood long", Goods: []string{"ember", "cell"}}},
 		Offers:    []offer.Offer{{ID: "week", Name: "Week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Conditions: offer.Conditions{Starts: noon.Add(-time.Hour), Ends: end}}},
 	}

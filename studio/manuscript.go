@@ -344,7 +344,7 @@ func choices(f manuscript.Field, shelf app.Choices, draft app.Draft) []manuscrip
 		}
 	case manuscript.Link:
 		return targets(shelf, draft)
-	case manuscript.Line, manuscript.Prose, manuscript.List:
+	case manuscript.Line, manuscript.Prose, manuscript.List, manuscript.Group:
 	}
 	return none
 }

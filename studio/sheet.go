@@ -177,6 +177,10 @@ func (sh sheet) inItems(page manuscript.Page) func(manuscript.Field) []manuscrip
 			for _, p := range sh.Pictures {
 				out = append(out, manuscript.Option{Value: p.ID, Label: p.Name})
 			}
+		case manuscript.Group:
+			for _, g := range sh.Groups {
+				out = append(out, manuscript.Option{Value: g.ID, Label: g.Name})
+			}
 		case manuscript.Link:
 			out = append(out, manuscript.Option{Value: "checkout", Label: "→ the checkout on this page"}, manuscript.Option{Value: "home", Label: "→ the shop’s first page"},
 				manuscript.Option{Value: "tel:", Label: "→ a call"}, manuscript.Option{Value: "mailto:", Label: "→ a mail"})

@@ -109,8 +109,15 @@ type Facts struct {
 	Context   offer.Context
 	Codes     []string // typed by the buyer
 	Order     *Order
+	Groups    map[string]Group
 	Pages     map[string]Page // that links lead to, by ID
 	Menu      []Page          // to which the store's menus lead
+}
+
+// Group is goods that a card leads to.
+type Group struct {
+	ID, Name, Address string // of the live page that shows them; empty: none does
+	Picture           Picture
 }
 
 // Page is a page of the store as a link to it needs it.

@@ -3,7 +3,7 @@ package manuscript
 // Names is what a page refers to: the goods, deadlines, pictures, shelves and
 // pages that must be read before it can be drawn.
 type Names struct {
-	Products, Deadlines, Pictures, Shelves, Pages []string
+	Products, Deadlines, Pictures, Shelves, Pages, Groups []string
 }
 
 // Names collects the references of a page from what its kinds declare.
@@ -52,6 +52,8 @@ func (n *Names) take(declared []Field, values Fields, seen map[string]bool) {
 			n.Shelves = append(n.Shelves, id)
 		case Link:
 			n.Pages = append(n.Pages, id)
+		case Group:
+			n.Groups = append(n.Groups, id)
 		case Line, Prose, Choice, List:
 		}
 	}

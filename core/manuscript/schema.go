@@ -20,6 +20,7 @@ const (
 	Product  FieldType = "product"  // ID of a product
 	Deadline FieldType = "deadline" // ID of a deadline
 	Shelf    FieldType = "shelf"    // ID of a shelf
+	Group    FieldType = "group"    // ID of a group of goods
 	Choice   FieldType = "choice"   // one of Options
 	Link     FieldType = "link"     // where a link leads; see [Target]
 	List     FieldType = "list"     // items with fields of their own

@@ -16,6 +16,7 @@ import (
 	"chrysagon/pieces/faq"
 	"chrysagon/pieces/form"
 	"chrysagon/pieces/gallery"
+	"chrysagon/pieces/groups"
 	"chrysagon/pieces/heading"
 	"chrysagon/pieces/hours"
 	"chrysagon/pieces/icon"
@@ -44,7 +45,7 @@ func Registry() (*pieces.Registry, error) {
 		heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, strip.Kind,
 		picture.Kind, gallery.Kind, embed.Kind,
 		button.Kind, phone.Kind, hours.Kind, menu.Kind,
-		product.Kind, price.Kind, shelf.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
+		product.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
 		perks.Kind, compare.Kind, testimonials.Kind, rating.Kind, badges.Kind, faq.Kind,
 		form.Kind, checkout.Kind, answer.Kind, receipt.Kind, legal.Kind,
 	)

@@ -75,6 +75,7 @@ func Arrangements() []Arrangement {
 			column(7, piece("heading"), piece("text"), piece("price")),
 		}},
 		{"shelf", "Shelf of goods", "goods picked by a rule, each with its price", m.Interest, m.Card, []string{"shelf", "grid", "clearance", "collection", "products", "list"}, alone(piece("heading"), piece("shelf"))},
+		{"groups", "Groups of goods", "cards that lead to shelves", m.Interest, m.Card, []string{"groups", "group", "categories", "cards"}, alone(piece("heading"), piece("groups"))},
 		{"gallery", "Gallery", "several pictures", m.Interest, m.Card, []string{"gallery", "pictures", "photos", "images"}, alone(piece("heading"), piece("gallery"))},
 		{"timer", "Timer", "counts down to a deadline", m.Interest, m.Paper, []string{"timer", "countdown", "deadline", "hurry", "ends", "clock"}, alone(piece("timer"))},
 		{"stock", "Stock left", "how many are left, truly", m.Interest, m.Paper, []string{"stock", "left", "last", "scarce"}, alone(piece("stock"))},
