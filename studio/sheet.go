@@ -206,7 +206,7 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(ma
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case manuscript.List:
 			row.Lists = append(row.Lists, listOf(p, f, inItems))
-		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline, manuscript.Shelf, manuscript.Link:
+		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline, manuscript.Shelf, manuscript.Group, manuscript.Link:
 			row.Chosen = true
 		}
 	}
