@@ -13,6 +13,7 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/purpose"
+	"chrysagon/core/reading"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
@@ -27,6 +28,7 @@ type sheet struct {
 	Draft app.Draft
 	Bands []bandRow
 	Words int
+	Reads string // how long it takes to read, and how easy it is
 	Kinds []all.Arrangement
 	Beats []manuscript.Beat
 	Tones []manuscript.Tone
@@ -128,6 +130,7 @@ func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
 	if sh.BandChoices, err = s.App.BandChoices(c, d.CampaignID); err != nil {
 		return sh, err
 	}
+	var read reading.Text
 	for i, b := range d.Tree.Bands {
 		row := bandRow{Band: b, Index: i, Last: i == len(d.Tree.Bands)-1}
 		for j, col := range b.Columns {
@@ -139,7 +142,7 @@ func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
 			}
 		}
 		for _, p := range row.Pieces {
-			sh.Words += words(p)
+			read = read.Add(counted(p))
 		}
 		if at, ok := d.context.Deadline(b.Deadline); ok && b.AtZero != manuscript.Stays {
 			for _, z := range atZeros {
@@ -150,22 +153,38 @@ func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
 		}
 		sh.Bands = append(sh.Bands, row)
 	}
+	sh.Words, sh.Reads = read.Words, reads(read)
 	return sh, nil
 }
 
-func words(p pieceRow) int {
-	n := 0
+// counted counts what is written in a piece.
+func counted(p pieceRow) reading.Text {
+	var read reading.Text
 	for _, t := range p.Texts {
-		n += len(strings.Fields(t.Value))
+		read = read.Add(reading.Count(t.Value))
 	}
 	for _, l := range p.Lists {
 		for _, item := range l.Items {
 			for _, t := range item.Texts {
-				n += len(strings.Fields(t.Value))
+				read = read.Add(reading.Count(t.Value))
 			}
 		}
 	}
-	return n
+	return read
+}
+
+// reads says how much there is to read, for how long, and how easy it is.
+func reads(t reading.Text) string {
+	say := fmt.Sprintf("%d words", t.Words)
+	if t.Words == 1 {
+		say = "1 word"
+	}
+	ease, ok := t.Ease()
+	if !ok {
+		return say
+	}
+	minutes := max(1, int((t.Takes()+time.Minute/2)/time.Minute))
+	return fmt.Sprintf("%s · %d min · %s", say, minutes, reading.Level(ease))
 }
 
 // inItems gives what can be chosen for a field of a list's item.
@@ -253,6 +272,7 @@ func listOf(p manuscript.Piece, f manuscript.Field, inItems func(manuscript.Fiel
 // gauges is the row along the foot.
 type gauges struct {
 	Words       int
+	Reads       string
 	Calls       int
 	WaysOut     int
 	Description int
@@ -268,7 +288,7 @@ func (g gauges) Weight() string { return fmt.Sprintf("%.1f", float64(g.Bytes)/10
 
 func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
 	g := gauges{
-		Words: sh.Words, Calls: check.Count(d.Tree, "button") + check.Count(d.Tree, "checkout") + check.Count(d.Tree, "answer"),
+		Words: sh.Words, Reads: sh.Reads, Calls: check.Count(d.Tree, "button") + check.Count(d.Tree, "checkout") + check.Count(d.Tree, "answer"),
 		Description: len([]rune(d.Description)), Limit: check.DescriptionLimit, CanUndo: d.CanUndo, CanRedo: d.CanRedo,
 	}
 	g.WaysOut = check.WaysOut(check.Page{Manuscript: d.Tree, Links: s.App.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: d.input.Facts})

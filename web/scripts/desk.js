@@ -74,8 +74,8 @@ export function desk(root, say) {
     const live = document.getElementById('live')
     live.innerHTML = told.live
     htmx.process(live)
-    const words = gauges.querySelector('[data-count-words] b')
-    if (words) sheet.querySelector('[data-words]').textContent = `${words.textContent} words`
+    const words = gauges.querySelector('[data-count-words]')
+    if (words) sheet.querySelector('[data-words]').textContent = words.dataset.reads
     shown.draw(told.proof)
   }
 

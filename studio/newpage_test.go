@@ -1,0 +1,105 @@
+package studio_test
+
+import (
+	"net/http"
+	"net/url"
+	"strings"
+	"testing"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/internal/testkit"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func TestTemplatesAreShownAndFound(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	place := d.Get(d.at("/pages/new")).Body
+	assert.GreaterOrEqual(t, strings.Count(place, `name="template"`), 17, "sixteen, and a blank one")
+	found := d.Get(d.at("/templates?find=gift")).Body
+	assert.Equal(t, 2, strings.Count(found, `name="template"`))
+	assert.Contains(t, found, "Gift guide")
+	assert.Contains(t, d.Get(d.at("/templates?find=submarine")).Body, "No template has these words")
+	assert.Contains(t, d.Get(d.at("/templates?season=clearance")).Body, "Clearance by rule")
+
+	proof := d.Get(d.at("/templates/sales/proof"))
+	assert.Equal(t, http.StatusOK, proof.Status)
+	assert.Contains(t, proof.Body, "€51.00", "with the store's own goods at their price")
+	assert.Contains(t, proof.Header.Get("Content-Security-Policy"), "default-src 'none'")
+	assert.NotContains(t, proof.Body, "<script", "nothing in a proof runs")
+	assert.NotEqual(t, http.StatusOK, d.Get(d.at("/templates/submarine/proof")).Status)
+}
+
+func newPage(t *testing.T, d desk, form url.Values) string {
+	t.Helper()
+	made := d.send("/pages", form)
+	require.Equal(t, http.StatusSeeOther, made.Status, made.Body)
+	return strings.TrimPrefix(made.Header.Get("Location"), "/pages/")
+}
+
+func TestAPageIsMadeCopiedKeptAndDressed(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	wrong := d.send("/pages", url.Values{"name": {"Before it"}, "address": {"night-flight"}, "purpose": {"bridge"}, "layout": {"bare"}, "template": {"bridge"}})
+	assert.Contains(t, wrong.Body, "Another page already has this address")
+	assert.Contains(t, wrong.Body, `value="Before it"`, "nothing typed is lost")
+	assert.Contains(t, d.send("/pages", url.Values{"name": {"Thanks"}, "purpose": {"thank_you"}, "layout": {"bare"}}).Body, "has a thank-you page already")
+
+	id := newPage(t, d, url.Values{"name": {"Before it"}, "layout": {"header"}, "template": {"bridge"}})
+	sheet := d.Get(d.at("/pages/" + id)).Body
+	assert.Contains(t, sheet, "bridge page", "its template said what it is for")
+	assert.Contains(t, sheet, "/before-it")
+	copied := d.send("/pages/"+id+"/copy", url.Values{})
+	assert.Contains(t, d.Get(d.at(copied.Header.Get("HX-Redirect"))).Body, "Before it, copy")
+	assert.Contains(t, d.send("/pages/"+id+"/keep", url.Values{}).Body, "Kept as the template “Before it”")
+	assert.Contains(t, d.Get(d.at("/templates?find=before")).Body, "kept:")
+	assert.Equal(t, "true", d.send("/pages/"+id+"/dress", url.Values{"purpose": {"plain"}, "layout": {"full"}}).Header.Get("HX-Refresh"))
+	assert.Equal(t, http.StatusUnprocessableEntity, d.send("/pages/"+id+"/dress", url.Values{"purpose": {"upsell"}, "layout": {"full"}}).Status)
+	assert.Equal(t, "true", d.send("/pages/"+id+"/retake", url.Values{"template": {"coming-soon"}}).Header.Get("HX-Refresh"))
+	assert.Contains(t, d.Get(d.at("/pages/"+id)).Body, "Something is being sewn")
+}
+
+func TestAPlanBecomesBandsAndPieces(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	id := newPage(t, d, url.Values{"name": {"Planned"}, "layout": {"bare"}, "purpose": {"sales"}})
+	page := d.Get(d.at("/pages/" + id)).Body
+	assert.Contains(t, page, "No band serves: <b>attention, interest, desire, action</b>")
+	for _, line := range []string{"hero with the headline", "the countdown", "three benefits", "checkout"} {
+		added := d.command(id, map[string]any{"line": line, "command": manuscript.Command{Op: manuscript.AddBand, Index: 99}}).JSON(t)
+		require.NotEmpty(t, added["added"], line)
+	}
+	page = d.Get(d.at("/pages/" + id)).Body
+	assert.NotContains(t, page, "No band serves")
+	for _, kind := range []string{"heading", "timer", "perks", "checkout"} {
+		assert.Contains(t, page, `data-kind="`+kind+`"`)
+	}
+	last := strings.LastIndex(page, `data-band="`) + len(`data-band="`)
+	band := page[last : last+strings.Index(page[last:], `"`)]
+	added := d.command(id, map[string]any{"piece": "badges", "command": manuscript.Command{Op: manuscript.AddPiece, ID: band, Index: 9}}).JSON(t)
+	assert.NotEmpty(t, added["added"])
+	assert.Contains(t, added["sheet"], `data-kind="badges"`)
+	assert.Equal(t, http.StatusBadRequest, d.command(id, map[string]any{"piece": "malware", "command": manuscript.Command{Op: manuscript.AddPiece, ID: band}}).Status)
+	assert.Equal(t, http.StatusUnprocessableEntity, d.command(id, map[string]any{"command": manuscript.Command{Op: manuscript.Arrange, ID: band, Widths: []int{1, 1, 1, 1, 1}}}).Status)
+	two := d.command(id, map[string]any{"command": manuscript.Command{Op: manuscript.Arrange, ID: band, Widths: []int{2, 1}}}).JSON(t)
+	assert.Contains(t, two["sheet"], "To the next column")
+}
+
+func TestAPageIsMadeOfAShelf(t *testing.T) {
+	d := signIn(t, testkit.Open(t))
+	made := d.send("/shelves", url.Values{"name": {"Back from a fair"}, "join": {"all"}, "c_field": {"condition"}, "c_name": {""}, "c_not": {""}, "c_is": {"returned, ex-demo"}, "c_min": {""}, "c_max": {""}, "c_days": {""}, "c_since": {""}, "order": {"price"}, "page": {"1"}})
+	to := made.Header.Get("HX-Redirect")
+	require.Contains(t, to, "/pages/", made.Body)
+	page := d.Get(d.at(to)).Body
+	assert.Contains(t, page, "Back from a fair")
+	assert.Contains(t, page, "goods page · /back-from-a-fair")
+}
+
+func TestLeadsAreCountedBesideThePages(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	shop.Exec(`INSERT INTO leads (id, kind, email, piece_id, campaign_id, page_id, at) SELECT 'l' || n, 'opt_in', 'b' || n || '@example.org', 'p', 'frost-lanterns', 'night-flight', now() FROM generate_series(1, 3) n`)
+	assert.Contains(t, d.Get(d.at("/pages")).Body, "<b>3</b> from Night flight")
+	table := d.Get(d.at("/leads.csv"))
+	assert.Contains(t, table.Header.Get("Content-Disposition"), "leads.csv")
+	assert.Equal(t, 5, strings.Count(table.Body, "\n")+1, "a head, three rows and the end")
+}
