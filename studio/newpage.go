@@ -190,3 +190,22 @@ func proportion(widths []int) string {
 	}
 	return names[len(widths)] + ", " + strings.Join(parts, " to ")
 }
+
+// findWords shows where words stand on the pages, and what would become of them.
+func (s *Studio) findWords(c fiber.Ctx) error {
+	find, with := typed(c, "find"), typed(c, "with")
+	found, err := s.App.FindWords(c, atHand(c), typed(c, "page"), find, with)
+	if err != nil {
+		return err
+	}
+	return s.render(c, fiber.StatusOK, "words-found", map[string]any{"Found": found, "Find": find, "With": with})
+}
+
+func (s *Studio) replaceWords(c fiber.Ctx) error {
+	find, with := typed(c, "find"), typed(c, "with")
+	found, err := s.App.ReplaceWords(c, who(c).User.ID, atHand(c), typed(c, "page"), find, with)
+	if err != nil {
+		return err
+	}
+	return s.render(c, fiber.StatusOK, "words-found", map[string]any{"Found": found, "Find": find, "With": with, "Done": true})
+}

@@ -103,3 +103,21 @@ func TestLeadsAreCountedBesideThePages(t *testing.T) {
 	assert.Contains(t, table.Header.Get("Content-Disposition"), "leads.csv")
 	assert.Equal(t, 5, strings.Count(table.Body, "\n")+1, "a head, three rows and the end")
 }
+
+func TestWordsAreFoundShownAndReplacedOnAllPages(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	assert.Contains(t, d.Get(d.at("/pages")).Body, "Find and replace words")
+	assert.Contains(t, d.send("/words", url.Values{"find": {"submarine"}}).Body, "stands nowhere on these pages")
+	assert.Equal(t, http.StatusUnprocessableEntity, d.send("/words", url.Values{"find": {" "}}).Status)
+	shown := d.send("/words", url.Values{"find": {"kite"}, "with": {"<b>sail</b>"}}).Body
+	assert.Contains(t, shown, "Night flight")
+	assert.Contains(t, shown, "Thank you", "pages that have the word")
+	assert.Contains(t, shown, "&lt;b&gt;sail&lt;/b&gt;", "words stay words")
+	assert.Contains(t, d.Get(d.at("/pages/night-flight")).Body, "A kite that carries its own lantern", "looking changes nothing")
+	assert.Contains(t, d.send("/words/replace", url.Values{"find": {"kite"}, "with": {"sail"}, "page": {"night-flight"}}).Body, "Replaced.")
+	assert.Contains(t, d.Get(d.at("/pages/night-flight")).Body, "A sail that carries its own lantern")
+	assert.Contains(t, d.Get(d.at("/pages/thank-you")).Body, "kite is being packed", "another page is left")
+	d.command("night-flight", map[string]any{"undo": true})
+	assert.Contains(t, d.Get(d.at("/pages/night-flight")).Body, "A kite that carries its own lantern")
+}

@@ -64,6 +64,8 @@ func (s *Studio) Handler() *fiber.App {
 	in.Get("/pages", s.pagesPlace)
 	in.Get("/pages/new", s.newPagePlace)
 	in.Post("/pages", s.addPage)
+	in.Post("/words", s.findWords)
+	in.Post("/words/replace", s.replaceWords)
 	in.Get("/templates", s.findTemplates)
 	in.Get("/templates/:template/proof", s.templateProof)
 	in.Post("/pages/:id/copy", s.copyPage)
