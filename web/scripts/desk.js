@@ -120,7 +120,7 @@ export function desk(root, say) {
     saved('Saving…')
     owed = true
     clearTimeout(timers.get(el))
-    timers.set(el, setTimeout(() => flush(el), 90))
+    timers.set(el, setTimeout(() => flush(el), 30))
   })
   sheet.addEventListener('focusout', (e) => timers.has(e.target) && flush(e.target))
 
