@@ -94,11 +94,20 @@ func (a *App) AddPage(ctx context.Context, in NewPage) (Draft, map[string]string
 		ID: NewID(), CampaignID: in.CampaignID, Name: in.Name, Purpose: in.Purpose, Address: in.Address, Title: in.Name,
 		Manuscript: raw, Layout: in.Layout, Template: in.Template, CreatedAt: a.Now(),
 	}
+	thanks, err := a.thanks(ctx, in)
+	if err != nil {
+		return Draft{}, nil, err
+	}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		if err := tx.Create(&row).Error; err != nil {
-			return err
+		for _, p := range append([]store.Page{row}, thanks...) {
+			if err := tx.Create(&p).Error; err != nil {
+				return err
+			}
+			if err := join(tx, p); err != nil {
+				return err
+			}
 		}
-		return join(tx, row)
+		return nil
 	})
 	if isDuplicate(err) {
 		return Draft{}, map[string]string{"address": "Another page already has this address. Choose another."}, nil
@@ -108,6 +117,40 @@ func (a *App) AddPage(ctx context.Context, in NewPage) (Draft, map[string]string
 	}
 	d, err := a.Draft(ctx, row.ID)
 	return d, nil, err
+}
+
+// thanks makes the thank-you page that comes with the first page of a campaign
+// that sells: buyers must have somewhere to go.
+func (a *App) thanks(ctx context.Context, in NewPage) ([]store.Page, error) {
+	if purpose.Of(in.Purpose).Step != route.Sales {
+		return nil, nil
+	}
+	f, err := a.draftFunnel(ctx, in.CampaignID)
+	if err != nil {
+		return nil, err
+	}
+	for _, s := range f.Steps {
+		if s.Kind == route.ThankYou {
+			return nil, nil
+		}
+	}
+	page := NewPage{CampaignID: in.CampaignID, Purpose: "thank_you", Name: "Thank you", Layout: "bare", Template: "thank-you"}
+	tree, err := a.compose(ctx, page)
+	if err != nil {
+		return nil, err
+	}
+	raw, err := json.Marshal(tree)
+	if err != nil {
+		return nil, fmt.Errorf("write the manuscript: %w", err)
+	}
+	address, err := a.freeAddress(ctx, "Thank you "+in.Name)
+	if err != nil {
+		return nil, err
+	}
+	return []store.Page{{
+		ID: NewID(), CampaignID: in.CampaignID, Name: page.Name, Purpose: page.Purpose, Address: address, Title: page.Name,
+		Manuscript: raw, Layout: page.Layout, Template: page.Template, CreatedAt: a.Now(),
+	}}, nil
 }
 
 // freeAddress makes an address of a name that no page has and that is not the

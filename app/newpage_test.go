@@ -192,3 +192,25 @@ func TestAGroupLeadsToThePageOfItsShelf(t *testing.T) {
 	shop.Follow(t)
 	assert.Contains(t, b.Get("/groups").Body, `href="/stood-long"`)
 }
+
+// The first page of a new campaign that sells brings its thank-you page along,
+// so that it can go out and be bought from at once.
+func TestANewCampaignsFirstSaleHasSomewhereToGo(t *testing.T) {
+	shop := testkit.Open(t)
+	shop.Exec(`INSERT INTO campaigns (id, name) VALUES ('spring', 'Spring winds')`)
+	first, faults, err := shop.App.AddPage(ctx, app.NewPage{CampaignID: "spring", Purpose: "sales", Name: "Spring kite", Template: "sales", Layout: "bare"})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	state, err := shop.App.State(ctx, "spring")
+	require.NoError(t, err)
+	assert.Empty(t, state.Faults)
+	require.Len(t, state.Drafts, 2)
+	assert.Equal(t, "thank-you-spring-kite", state.Drafts[1].Address)
+	_, err = shop.App.Publish(ctx, "spring", "Marta")
+	require.NoError(t, err)
+	assert.Equal(t, 200, shop.Browser().Get("/"+first.Address).Status)
+	_, faults, err = shop.App.AddPage(ctx, app.NewPage{CampaignID: "spring", Purpose: "sales", Name: "Second", Template: "letter", Layout: "bare"})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM pages WHERE campaign_id = 'spring' AND purpose = 'thank_you'`), "one is enough")
+}
