@@ -145,7 +145,10 @@ func (d *DryRun) read(sheet *catalogue.Sheet, mapping catalogue.Mapping, currenc
 		if _, ok := first[r.Product]; !ok {
 			first[r.Product] = r
 		}
-		changes := differences(old, r, currency)
+		var changes []string
+		if known || len(d.Samples) < 20 { // of what is new only the samples are shown
+			changes = differences(old, r, currency)
+		}
 		switch {
 		case !known:
 			d.Added++
