@@ -61,6 +61,18 @@ func (e *Edition) Address(s route.Step) string {
 	return p.Address
 }
 
+// Entrance is the address at which an edition begins: its funnel's first step,
+// or its first page where all stand for themselves.
+func (e *Edition) Entrance() string {
+	switch {
+	case len(e.Funnel.Steps) > 0:
+		return e.Address(e.Funnel.Steps[0])
+	case len(e.Pages) > 0:
+		return e.Pages[0].Address
+	}
+	return ""
+}
+
 // Live is a published page found by its address.
 type Live struct {
 	Edition *Edition

@@ -51,7 +51,10 @@ func (a *App) Entrance(ctx context.Context) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	return e.Address(e.Funnel.Steps[0]), nil
+	if address := e.Entrance(); address != "" {
+		return address, nil
+	}
+	return "", refuse(ErrNotFound, "This shop has not opened yet.")
 }
 
 // Answered tells whether a buyer has already said yes or no on a step, or a

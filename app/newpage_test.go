@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"strings"
 	"testing"
+	"time"
 
 	"chrysagon/app"
 	"chrysagon/core/manuscript"
@@ -213,4 +214,26 @@ func TestANewCampaignsFirstSaleHasSomewhereToGo(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, faults)
 	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM pages WHERE campaign_id = 'spring' AND purpose = 'thank_you'`), "one is enough")
+}
+
+// A campaign of pages that stand for themselves goes out without a funnel; one
+// without any page does not.
+func TestPagesThatStandForThemselvesGoOut(t *testing.T) {
+	shop := testkit.Open(t)
+	shop.Exec(`INSERT INTO campaigns (id, name) VALUES ('spring', 'Spring winds')`)
+	_, err := shop.App.Publish(ctx, "spring", "Marta")
+	require.Error(t, err)
+	_, faults, err := shop.App.AddPage(ctx, app.NewPage{CampaignID: "spring", Purpose: "shelf", Name: "Spring shelf", Template: "clearance", Layout: "full"})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	shop.Clock.Advance(time.Minute)
+	_, err = shop.App.Publish(ctx, "spring", "Marta")
+	require.NoError(t, err)
+	shop.Follow(t)
+	b := shop.Browser()
+	assert.Equal(t, 200, b.Get("/spring-shelf").Status)
+	assert.Equal(t, "/spring-shelf", b.Get("/").Header.Get("Location"), "the latest that is live is where the shop begins")
+	results, err := shop.App.Results(ctx, "spring", time.Time{})
+	require.NoError(t, err)
+	assert.Empty(t, results.Stairs, "there is no funnel whose steps could be counted")
 }

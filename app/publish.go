@@ -134,7 +134,9 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 	if err != nil {
 		return s, err
 	}
-	s.Faults = funnel.Faults()
+	if len(funnel.Steps) > 0 || len(s.Drafts) == 0 { // pages that stand for themselves need no funnel
+		s.Faults = funnel.Faults()
+	}
 	err = a.db(ctx).Raw(`SELECT id, number, published_at, published_by FROM editions WHERE campaign_id = ? ORDER BY number DESC LIMIT 20`, campaignID).Scan(&s.Editions).Error
 	for i := range s.Editions {
 		s.Editions[i].Live = s.Live != nil && s.Editions[i].ID == s.Live.ID

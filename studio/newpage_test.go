@@ -121,3 +121,22 @@ func TestWordsAreFoundShownAndReplacedOnAllPages(t *testing.T) {
 	d.command("night-flight", map[string]any{"undo": true})
 	assert.Contains(t, d.Get(d.at("/pages/night-flight")).Body, "A kite that carries its own lantern")
 }
+
+// Every place of the studio opens on a campaign whose pages have no funnel.
+func TestACampaignWithoutAFunnelIsNoFault(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	shop.Exec(`INSERT INTO campaigns (id, name) VALUES ('spring', 'Spring winds')`)
+	d.send("/campaign", url.Values{"campaign": {"spring"}})
+	for range 2 { // before and after it is live
+		for _, place := range []string{"/pages", "/pages/new", "/publish", "/results", "/season", "/offers", "/live"} {
+			assert.Equal(t, http.StatusOK, d.Get(d.at(place)).Status, place)
+		}
+		if strings.Contains(d.Get(d.at("/pages")).Body, "Spring shelf") {
+			break
+		}
+		newPage(t, d, url.Values{"name": {"Spring shelf"}, "layout": {"full"}, "template": {"clearance"}})
+		assert.Equal(t, http.StatusOK, d.send("/publish", url.Values{}).Status)
+	}
+	assert.Contains(t, d.Get(d.at("/live")).Body, "Edition 1 live")
+}

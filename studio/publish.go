@@ -25,7 +25,7 @@ func (s *Studio) panel(c fiber.Ctx, said string) error {
 	}
 	address := ""
 	if state.Live != nil {
-		address = state.Live.Address(state.Live.Funnel.Steps[0])
+		address = state.Live.Entrance()
 	}
 	return s.render(c, fiber.StatusOK, "publish-panel", map[string]any{
 		"State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone,

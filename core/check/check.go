@@ -47,7 +47,7 @@ type Page struct {
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced}
 
 // Run carries out every check.
 func Run(p Page) []Finding {

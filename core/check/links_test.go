@@ -53,3 +53,19 @@ func TestWaysOutAreCountedAndToldWhereOneShouldStay(t *testing.T) {
 	page.Purpose = "about"
 	assert.Nil(t, about(page, "lead out"), "an about page may lead on")
 }
+
+// What charges a card stands only where a buyer can go on from.
+func TestNothingIsSoldWhereNothingFollows(t *testing.T) {
+	selling := func(purpose, kind string) bool {
+		p := check.Page{Purpose: purpose, Manuscript: m.Page{Bands: []m.Band{{Columns: []m.Column{{Pieces: []m.Piece{{ID: "p", Kind: kind, Fields: m.Fields{}}}}}}}}}
+		return about(p, "nowhere to go") != nil || about(p, "no card to charge") != nil
+	}
+	for _, purpose := range []string{"plain", "about", "shelf", "thank_you", "opt_in"} {
+		assert.True(t, selling(purpose, "checkout"), purpose)
+		assert.True(t, selling(purpose, "answer"), purpose)
+	}
+	assert.False(t, selling("sales", "checkout"))
+	assert.True(t, selling("sales", "answer"))
+	assert.True(t, selling("upsell", "checkout"))
+	assert.False(t, selling("downsell", "answer"))
+}

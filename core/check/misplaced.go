@@ -1,0 +1,23 @@
+package check
+
+import (
+	"chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
+	"chrysagon/core/route"
+)
+
+// misplaced finds what charges a card on a page whose place in the funnel
+// leads nowhere afterwards.
+func misplaced(p Page) []Finding {
+	step := purpose.Of(p.Purpose).Step
+	var out []Finding
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		switch {
+		case piece.Kind == "checkout" && step != route.Sales:
+			out = append(out, Finding{What: "A checkout stands on a page that is no sales page, so its buyer would have nowhere to go.", Remedy: "Make a sales page, or lead to one from here.", PieceID: piece.ID, Gravity: Stops})
+		case piece.Kind == "answer" && step != route.UpsellAt:
+			out = append(out, Finding{What: "Yes and no stand on a page that follows no payment, so there is no card to charge.", Remedy: "Make an upsell, or take the band away.", PieceID: piece.ID, Gravity: Stops})
+		}
+	})
+	return out
+}
