@@ -187,14 +187,9 @@ func moveBand(p *Page, c Command) (Command, error) {
 func clamp(index, most int) int { return min(max(index, 0), most) }
 
 func find(p *Page, id string) *Piece {
-	for i := range p.Bands {
-		for j := range p.Bands[i].Columns {
-			for k := range p.Bands[i].Columns[j].Pieces {
-				if piece := &p.Bands[i].Columns[j].Pieces[k]; piece.ID == id {
-					return piece
-				}
-			}
-		}
+	at, ok := p.seat(id)
+	if !ok {
+		return nil
 	}
-	return nil
+	return &p.Bands[at.band].Columns[at.column].Pieces[at.index]
 }

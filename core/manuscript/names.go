@@ -16,45 +16,39 @@ func (s Schema) Names(p Page) Names {
 			n.Deadlines = append(n.Deadlines, b.Deadline)
 		}
 	}
-	p.Walk(func(_ Band, piece Piece) { n.take(s[piece.Kind].Fields, piece.Fields, seen) })
+	p.Walk(func(_ Band, piece Piece) {
+		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) { n.take(f, values.Text(f.Name), seen) })
+	})
 	return n
 }
 
-func (n *Names) take(declared []Field, values Fields, seen map[string]bool) {
-	for _, f := range declared {
-		if f.Type == List {
-			for _, item := range values.List(f.Name) {
-				n.take(f.Items, item, seen)
-			}
-			continue
+// take notes what a field refers to, once.
+func (n *Names) take(f Field, id string, seen map[string]bool) {
+	if f.Type == Link {
+		to, err := ParseTarget(id)
+		if err != nil || to.Kind != ToPage {
+			return
 		}
-		id := values.Text(f.Name)
-		if f.Type == Link {
-			to, err := ParseTarget(id)
-			if err != nil || to.Kind != ToPage {
-				continue
-			}
-			id = to.Value
-		}
-		key := string(f.Type) + " " + id
-		if id == "" || seen[key] {
-			continue
-		}
-		seen[key] = true
-		switch f.Type {
-		case Product:
-			n.Products = append(n.Products, id)
-		case Deadline:
-			n.Deadlines = append(n.Deadlines, id)
-		case Picture:
-			n.Pictures = append(n.Pictures, id)
-		case Shelf:
-			n.Shelves = append(n.Shelves, id)
-		case Link:
-			n.Pages = append(n.Pages, id)
-		case Group:
-			n.Groups = append(n.Groups, id)
-		case Line, Prose, Choice, List:
-		}
+		id = to.Value
+	}
+	key := string(f.Type) + " " + id
+	if id == "" || seen[key] {
+		return
+	}
+	seen[key] = true
+	switch f.Type {
+	case Product:
+		n.Products = append(n.Products, id)
+	case Deadline:
+		n.Deadlines = append(n.Deadlines, id)
+	case Picture:
+		n.Pictures = append(n.Pictures, id)
+	case Shelf:
+		n.Shelves = append(n.Shelves, id)
+	case Link:
+		n.Pages = append(n.Pages, id)
+	case Group:
+		n.Groups = append(n.Groups, id)
+	case Line, Prose, Choice, List:
 	}
 }

@@ -61,6 +61,20 @@ func (k Kind) Field(name string) (Field, bool) {
 	return Field{}, false
 }
 
+// eachField calls visit for every declared field of a piece that is no list,
+// and for those of every item of its lists.
+func eachField(declared []Field, values Fields, visit func(Field, Fields)) {
+	for _, f := range declared {
+		if f.Type != List {
+			visit(f, values)
+			continue
+		}
+		for _, item := range values.List(f.Name) {
+			eachField(f.Items, item, visit)
+		}
+	}
+}
+
 // Schema is the set of kinds a manuscript may use, by name.
 type Schema map[string]Kind
 

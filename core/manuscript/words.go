@@ -21,30 +21,17 @@ func (s Schema) ReplaceWords(p Page, find, with string) (Page, []Hit) {
 	}
 	var hits []Hit
 	next.Walk(func(_ Band, piece Piece) {
-		replaceIn(s[piece.Kind].Fields, piece.Fields, find, with, func(field, was, is string, times int) {
-			hits = append(hits, Hit{Piece: piece.ID, Field: field, Was: was, Is: is, Times: times})
-		})
-	})
-	return next, hits
-}
-
-func replaceIn(declared []Field, values map[string]any, find, with string, hit func(field, was, is string, times int)) {
-	for _, f := range declared {
-		switch f.Type { //nolint:exhaustive // only these hold words
-		case List:
-			list, _ := values[f.Name].([]any)
-			for _, one := range list {
-				if item, ok := one.(map[string]any); ok {
-					replaceIn(f.Items, item, find, with, hit)
-				}
+		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
+			if f.Type != Line && f.Type != Prose {
+				return
 			}
-		case Line, Prose:
-			was, _ := values[f.Name].(string)
+			was := values.Text(f.Name)
 			if times := strings.Count(was, find); times > 0 {
 				is := strings.ReplaceAll(was, find, with)
 				values[f.Name] = is
-				hit(f.Name, was, is, times)
+				hits = append(hits, Hit{Piece: piece.ID, Field: f.Name, Was: was, Is: is, Times: times})
 			}
-		}
-	}
+		})
+	})
+	return next, hits
 }
