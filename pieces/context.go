@@ -233,10 +233,10 @@ func Or(texts ...string) string {
 	return ""
 }
 
-// Label is the label of a choice's value.
-func Label(k manuscript.Kind, field, value string) string {
-	f, _ := k.Field(field)
-	for _, o := range f.Options {
+// Label is the label of a choice's value; of none, that of the default.
+func Label(options []manuscript.Option, value, otherwise string) string {
+	value = Or(value, otherwise)
+	for _, o := range options {
 		if o.Value == value {
 			return o.Label
 		}

@@ -152,15 +152,7 @@ func (a Arrangement) Band(schema m.Schema, id func() string) m.Band {
 	for _, c := range a.Columns {
 		column := m.Column{Width: c.Width}
 		for _, p := range c.Pieces {
-			piece := m.Piece{ID: id(), Kind: p.Kind, Fields: m.Fields{}}
-			for _, f := range schema[p.Kind].Fields {
-				if f.Default != "" {
-					piece.Fields[f.Name] = f.Default
-				}
-				if f.Type == m.List {
-					piece.Fields[f.Name] = blank(f, 3)
-				}
-			}
+			piece := Piece(schema[p.Kind], id)
 			for name, value := range p.Fields {
 				piece.Fields[name] = value
 			}
@@ -169,6 +161,21 @@ func (a Arrangement) Band(schema m.Schema, id func() string) m.Band {
 		band.Columns = append(band.Columns, column)
 	}
 	return band
+}
+
+// Piece makes a piece of a kind: its choices at their defaults, its lists with
+// a few items to fill in.
+func Piece(kind m.Kind, id func() string) m.Piece {
+	piece := m.Piece{ID: id(), Kind: kind.Name, Fields: m.Fields{}}
+	for _, f := range kind.Fields {
+		if f.Default != "" {
+			piece.Fields[f.Name] = f.Default
+		}
+		if f.Type == m.List {
+			piece.Fields[f.Name] = blank(f, 3)
+		}
+	}
+	return piece
 }
 
 func blank(f m.Field, n int) []any {

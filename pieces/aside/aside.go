@@ -29,7 +29,6 @@ var Kind = pieces.Kind{
 		return map[string]any{"Title": p.Fields.Text("title"), "Text": p.Fields.Text("text"), "Icon": c.Icon(pieces.Or(p.Fields.Text("look"), "info-circle"))}
 	},
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
-		k := m.Kind{Fields: []m.Field{{Name: "look", Options: looks}}}
-		return pieces.Say(pieces.Or(p.Fields.Text("look"), "info-circle"), "Boxed", " as "+pieces.Label(k, "look", pieces.Or(p.Fields.Text("look"), "info-circle")))
+		return pieces.Say(pieces.Or(p.Fields.Text("look"), "info-circle"), "Boxed", " as "+pieces.Label(looks, p.Fields.Text("look"), "info-circle"))
 	},
 }

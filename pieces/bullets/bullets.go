@@ -43,7 +43,6 @@ var Kind = pieces.Kind{
 		return view
 	},
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
-		k := m.Kind{Fields: []m.Field{{Name: "mark", Options: marks}, {Name: "colour", Options: colours}}}
-		return pieces.Say("list-check", "List", " with "+pieces.Label(k, "mark", pieces.Or(p.Fields.Text("mark"), "check"))+" in "+pieces.Label(k, "colour", pieces.Or(p.Fields.Text("colour"), "good")))
+		return pieces.Say("list-check", "List", " with "+pieces.Label(marks, p.Fields.Text("mark"), "check")+" in "+pieces.Label(colours, p.Fields.Text("colour"), "good"))
 	},
 }

@@ -27,7 +27,6 @@ var Kind = pieces.Kind{
 		return map[string]any{"Look": pieces.Or(p.Fields.Text("look"), "rule"), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
 	},
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
-		k := m.Kind{Fields: []m.Field{{Name: "look", Options: looks}, {Name: "size", Options: sizes}}}
-		return pieces.Say("separator", "Divider", ": "+pieces.Label(k, "look", pieces.Or(p.Fields.Text("look"), "rule"))+", "+pieces.Label(k, "size", pieces.Or(p.Fields.Text("size"), "middle")))
+		return pieces.Say("separator", "Divider", ": "+pieces.Label(looks, p.Fields.Text("look"), "rule")+", "+pieces.Label(sizes, p.Fields.Text("size"), "middle"))
 	},
 }

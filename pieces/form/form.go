@@ -30,12 +30,11 @@ var Kind = pieces.Kind{
 	Files: files,
 	View:  view,
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
-		k := m.Kind{Fields: []m.Field{{Name: "asks", Options: kinds}}}
 		after := ", then says thank you"
 		if _, ok := c.Href(p.Fields.Text("target")); ok {
 			after = ", then leads to " + c.Leads(p.Fields.Text("target"))
 		}
-		return pieces.Say("mail", "Form", " asks for "+pieces.Label(k, "asks", string(kindOf(p)))+after)
+		return pieces.Say("mail", "Form", " asks for "+pieces.Label(kinds, string(kindOf(p)), string(lead.OptIn))+after)
 	},
 }
 

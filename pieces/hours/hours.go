@@ -50,8 +50,7 @@ func read(p m.Piece) (rows []row, spans []hours.Span, unclear int) {
 		}
 		which := pieces.Or(item.Text("days"), "weekdays")
 		spans = append(spans, hours.Span{Days: hours.Days[which], Opens: opens, Closes: closes})
-		k := m.Kind{Fields: []m.Field{{Name: "days", Options: days}}}
-		rows = append(rows, row{pieces.Label(k, "days", which), item.Text("opens"), item.Text("closes")})
+		rows = append(rows, row{pieces.Label(days, which, "weekdays"), item.Text("opens"), item.Text("closes")})
 	}
 	return rows, spans, unclear
 }

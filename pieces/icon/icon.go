@@ -31,7 +31,6 @@ var Kind = pieces.Kind{
 		return map[string]any{"Icon": c.Icon(pieces.Or(p.Fields.Text("icon"), "star")), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
 	},
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
-		k := m.Kind{Fields: []m.Field{{Name: "icon", Options: signs}, {Name: "size", Options: sizes}}}
-		return pieces.Say(pieces.Or(p.Fields.Text("icon"), "star"), "Icon", ": "+pieces.Label(k, "icon", pieces.Or(p.Fields.Text("icon"), "star"))+", "+pieces.Label(k, "size", pieces.Or(p.Fields.Text("size"), "middle")))
+		return pieces.Say(pieces.Or(p.Fields.Text("icon"), "star"), "Icon", ": "+pieces.Label(signs, p.Fields.Text("icon"), "star")+", "+pieces.Label(sizes, p.Fields.Text("size"), "middle"))
 	},
 }

@@ -32,10 +32,9 @@ var Kind = pieces.Kind{
 		if !ok {
 			return pieces.Lack("photo", "Picture", "is not chosen yet")
 		}
-		return pieces.Say(pic.Path, "Picture", " “"+pic.Name+"”, "+pieces.Label(m.Kind{Fields: shapeField}, "shape", pieces.Or(p.Fields.Text("shape"), "plain")))
+		return pieces.Say(pic.Path, "Picture", " “"+pic.Name+"”, "+pieces.Label(told, p.Fields.Text("shape"), "plain"))
 	},
 }
 
-var shapeField = []m.Field{{Name: "shape", Options: []m.Option{
-	{Value: "plain", Label: "as it is"}, {Value: "framed", Label: "as a framed card"},
-}}}
+// told are the shapes as the telling says them.
+var told = []m.Option{{Value: "plain", Label: "as it is"}, {Value: "framed", Label: "as a framed card"}}
