@@ -54,7 +54,17 @@ func (a *App) draftOf(row store.Page) (Draft, error) {
 // Edit carries out a command on a page. A run of typing in one field is kept
 // as one change, so that undo takes back words and not letters.
 func (a *App) Edit(ctx context.Context, userID, pageID string, c manuscript.Command, joins bool) (Draft, error) {
+	return a.edit(ctx, userID, pageID, joins, func(manuscript.Page) (manuscript.Command, error) { return c, nil })
+}
+
+// edit carries out a command that is made from the page as it stands once
+// nobody else can change it; its error leaves the page as it is.
+func (a *App) edit(ctx context.Context, userID, pageID string, joins bool, command func(manuscript.Page) (manuscript.Command, error)) (Draft, error) {
 	return a.change(ctx, pageID, func(tx *gorm.DB, d *Draft) error {
+		c, err := command(d.Tree)
+		if err != nil {
+			return err
+		}
 		next, inverse, err := a.Render.Registry.Schema().Apply(d.Tree, c)
 		if err != nil {
 			return editRefusal(err)

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/core/catalogue"
 	"chrysagon/core/lead"
 	"chrysagon/core/manuscript"
 	"chrysagon/pieces/form"
@@ -140,7 +141,7 @@ func (a *App) ExportLeads(ctx context.Context, to io.Writer) error {
 		}
 		fields[0] = at.UTC().Format(time.RFC3339)
 		for i := range fields {
-			fields[i] = tame(fields[i])
+			fields[i] = guard(fields[i])
 		}
 		if err := w.Write(fields); err != nil {
 			return err
@@ -150,10 +151,11 @@ func (a *App) ExportLeads(ctx context.Context, to io.Writer) error {
 	return errors.Join(rows.Err(), w.Error())
 }
 
-// tame keeps a spreadsheet from taking a visitor's words for a formula.
-func tame(field string) string {
-	if field != "" && strings.ContainsRune("=+-@\t\r", rune(field[0])) {
+// guard keeps a spreadsheet from taking a visitor's words for a formula. No
+// number stands in this table, so a minus is one more sign that begins one.
+func guard(field string) string {
+	if strings.HasPrefix(field, "-") {
 		return "'" + field
 	}
-	return field
+	return catalogue.Guard(field)
 }

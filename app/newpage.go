@@ -86,29 +86,15 @@ func (a *App) AddPage(ctx context.Context, in NewPage) (Draft, map[string]string
 	if len(faults) > 0 {
 		return Draft{}, faults, nil
 	}
-	raw, err := json.Marshal(tree)
+	row, err := a.pageOf(in, tree)
 	if err != nil {
-		return Draft{}, nil, fmt.Errorf("write the manuscript: %w", err)
-	}
-	row := store.Page{
-		ID: NewID(), CampaignID: in.CampaignID, Name: in.Name, Purpose: in.Purpose, Address: in.Address, Title: in.Name,
-		Manuscript: raw, Layout: in.Layout, Template: in.Template, CreatedAt: a.Now(),
+		return Draft{}, nil, err
 	}
 	thanks, err := a.thanks(ctx, in)
 	if err != nil {
 		return Draft{}, nil, err
 	}
-	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		for _, p := range append([]store.Page{row}, thanks...) {
-			if err := tx.Create(&p).Error; err != nil {
-				return err
-			}
-			if err := join(tx, p); err != nil {
-				return err
-			}
-		}
-		return nil
-	})
+	err = a.writePages(ctx, append([]store.Page{row}, thanks...)...)
 	if isDuplicate(err) {
 		return Draft{}, map[string]string{"address": "Another page already has this address. Choose another."}, nil
 	}
@@ -139,18 +125,38 @@ func (a *App) thanks(ctx context.Context, in NewPage) ([]store.Page, error) {
 	if err != nil {
 		return nil, err
 	}
-	raw, err := json.Marshal(tree)
-	if err != nil {
-		return nil, fmt.Errorf("write the manuscript: %w", err)
-	}
-	address, err := a.freeAddress(ctx, "Thank you "+in.Name)
-	if err != nil {
+	if page.Address, err = a.freeAddress(ctx, "Thank you "+in.Name); err != nil {
 		return nil, err
 	}
-	return []store.Page{{
-		ID: NewID(), CampaignID: in.CampaignID, Name: page.Name, Purpose: page.Purpose, Address: address, Title: page.Name,
-		Manuscript: raw, Layout: page.Layout, Template: page.Template, CreatedAt: a.Now(),
-	}}, nil
+	row, err := a.pageOf(page, tree)
+	return []store.Page{row}, err
+}
+
+// pageOf is a new page as it is stored.
+func (a *App) pageOf(in NewPage, tree manuscript.Page) (store.Page, error) {
+	raw, err := json.Marshal(tree)
+	if err != nil {
+		return store.Page{}, fmt.Errorf("write the manuscript: %w", err)
+	}
+	return store.Page{
+		ID: NewID(), CampaignID: in.CampaignID, Name: in.Name, Purpose: in.Purpose, Address: in.Address, Title: in.Name,
+		Manuscript: raw, Layout: in.Layout, Template: in.Template, CreatedAt: a.Now(),
+	}, nil
+}
+
+// writePages keeps new pages and gives each its place, all of them or none.
+func (a *App) writePages(ctx context.Context, pages ...store.Page) error {
+	return a.Store.In(ctx, func(tx *gorm.DB) error {
+		for _, p := range pages {
+			if err := tx.Create(&p).Error; err != nil {
+				return err
+			}
+			if err := join(tx, p); err != nil {
+				return err
+			}
+		}
+		return nil
+	})
 }
 
 // freeAddress makes an address of a name that no page has and that is not the
@@ -367,13 +373,7 @@ func (a *App) CopyPage(ctx context.Context, pageID string) (Draft, error) {
 	}
 	for n := 2; n < 100; n++ {
 		row.Address = fmt.Sprintf("%.55s-%d", strings.TrimRight(d.Address, "-"), n)
-		err = a.Store.In(ctx, func(tx *gorm.DB) error {
-			if err := tx.Create(&row).Error; err != nil {
-				return err
-			}
-			return join(tx, row)
-		})
-		if !isDuplicate(err) {
+		if err = a.writePages(ctx, row); !isDuplicate(err) {
 			break
 		}
 	}

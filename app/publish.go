@@ -7,6 +7,7 @@ import (
 	"time"
 
 	"chrysagon/core/check"
+	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
 	"chrysagon/core/purpose"
@@ -200,10 +201,15 @@ func (a *App) Check(ctx context.Context, d Draft) ([]check.Finding, error) {
 	if err != nil {
 		return nil, err
 	}
-	return check.Run(check.Page{
+	return check.Run(a.CheckPage(d, f)), nil
+}
+
+// CheckPage is a draft as the launch check looks at it.
+func (a *App) CheckPage(d Draft, f facts.Facts) check.Page {
+	return check.Page{
 		Purpose: d.Purpose, Title: d.Title, Description: d.Description,
 		Manuscript: d.Tree, Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(),
-	}), nil
+	}
 }
 
 // Publish compiles a campaign's drafts into an edition and puts it live, in
@@ -242,7 +248,7 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		return goLive(tx, campaignID, row.ID, e.Pages)
+		return goLive(tx, campaignID, row.ID, e.Pages, row.PublishedAt)
 	})
 	if err != nil {
 		return 0, fmt.Errorf("publish: %w", err)
@@ -260,7 +266,7 @@ func (a *App) PutBack(ctx context.Context, campaignID, editionID string) (int, e
 	if e.CampaignID != campaignID {
 		return 0, refuse(ErrNotFound, "There is no such edition of this campaign.")
 	}
-	err = a.Store.In(ctx, func(tx *gorm.DB) error { return goLive(tx, campaignID, e.ID, e.Pages) })
+	err = a.Store.In(ctx, func(tx *gorm.DB) error { return goLive(tx, campaignID, e.ID, e.Pages, a.Now()) })
 	if err != nil {
 		return 0, fmt.Errorf("put edition %d back: %w", e.Number, err)
 	}
@@ -268,12 +274,12 @@ func (a *App) PutBack(ctx context.Context, campaignID, editionID string) (int, e
 	return e.Number, nil
 }
 
-func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage) error {
+func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage, at time.Time) error {
 	err := tx.Model(&store.Campaign{}).Where("id = ?", campaignID).Update("live_edition_id", editionID).Error
 	if err != nil {
 		return err
 	}
-	if err := leaveAddresses(tx, campaignID, pages); err != nil {
+	if err := leaveAddresses(tx, campaignID, pages, at); err != nil {
 		return err
 	}
 	if err := tx.Where("campaign_id = ?", campaignID).Delete(&store.LivePage{}).Error; err != nil {
@@ -293,7 +299,7 @@ func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage) erro
 
 // leaveAddresses remembers where pages were that go live elsewhere, so that
 // links to the old address still lead to them.
-func leaveAddresses(tx *gorm.DB, campaignID string, pages []EditionPage) error {
+func leaveAddresses(tx *gorm.DB, campaignID string, pages []EditionPage, at time.Time) error {
 	var was []store.LivePage
 	if err := tx.Where("campaign_id = ?", campaignID).Find(&was).Error; err != nil {
 		return err
@@ -303,8 +309,8 @@ func leaveAddresses(tx *gorm.DB, campaignID string, pages []EditionPage) error {
 			if p.ID != old.PageID || p.Address == old.Address {
 				continue
 			}
-			if err := tx.Exec(`INSERT INTO former_addresses (address, page_id, left_at) VALUES (?, ?, now())
-				ON CONFLICT (address) DO UPDATE SET page_id = EXCLUDED.page_id, left_at = EXCLUDED.left_at`, old.Address, old.PageID).Error; err != nil {
+			if err := tx.Exec(`INSERT INTO former_addresses (address, page_id, left_at) VALUES (?, ?, ?)
+				ON CONFLICT (address) DO UPDATE SET page_id = EXCLUDED.page_id, left_at = EXCLUDED.left_at`, old.Address, old.PageID, at).Error; err != nil {
 				return fmt.Errorf("remember an address: %w", err)
 			}
 		}

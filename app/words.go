@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"errors"
 
 	"chrysagon/core/manuscript"
 )
@@ -44,26 +45,27 @@ func (a *App) FindWords(ctx context.Context, campaignID, pageID, find, with stri
 }
 
 // ReplaceWords replaces words on the pages of a campaign, or on one of them.
-// On each page it is one change, which undo takes back; a text that somebody
-// changed in between is left as they wrote it, since each page is read anew.
+// On each page it is one change, which undo takes back. Each page is taken as
+// it stands when its turn comes, so nothing written meanwhile is lost.
 func (a *App) ReplaceWords(ctx context.Context, userID, campaignID, pageID, find, with string) ([]Found, error) {
 	found, err := a.FindWords(ctx, campaignID, pageID, find, with)
 	if err != nil {
 		return nil, err
 	}
-	for i, f := range found {
-		d, err := a.Draft(ctx, f.PageID)
-		if err != nil {
-			return nil, err
-		}
-		next, hits := a.Render.Registry.Schema().ReplaceWords(d.Tree, find, with)
-		found[i].Hits = hits
-		if len(hits) == 0 {
-			continue
-		}
-		if _, err := a.Edit(ctx, userID, f.PageID, manuscript.Command{Op: manuscript.Replace, Bands: next.Bands}, false); err != nil {
+	for i := range found {
+		_, err := a.edit(ctx, userID, found[i].PageID, false, func(p manuscript.Page) (manuscript.Command, error) {
+			next, hits := a.Render.Registry.Schema().ReplaceWords(p, find, with)
+			if found[i].Hits = hits; len(hits) == 0 {
+				return manuscript.Command{}, errNoWords
+			}
+			return manuscript.Command{Op: manuscript.Replace, Bands: next.Bands}, nil
+		})
+		if err != nil && !errors.Is(err, errNoWords) {
 			return nil, err
 		}
 	}
 	return found, nil
 }
+
+// errNoWords says that somebody took the words away meanwhile.
+var errNoWords = errors.New("the words are gone")

@@ -343,30 +343,47 @@ func choices(f manuscript.Field, shelf app.Choices, draft app.Draft) []manuscrip
 			none = append(none, manuscript.Option{Value: h.ID, Label: h.Name})
 		}
 	case manuscript.Link:
-		return targets(shelf, draft)
+		return slipTargets(shelf, draft)
 	case manuscript.Line, manuscript.Prose, manuscript.List, manuscript.Group:
 	}
 	return none
 }
 
-// targets lists where a link of a page can lead.
-func targets(shelf app.Choices, draft app.Draft) []manuscript.Option {
-	out := []manuscript.Option{{Value: "", Label: "nowhere yet, or typed"}, {Value: "checkout", Label: "the checkout on this page"}, {Value: "home", Label: "the shop’s first page"}}
-	for _, b := range draft.Tree.Bands {
+// targets lists where a link of a page can lead: to its bands, to these pages,
+// and by call or mail where those have a name.
+func targets(bands []manuscript.Band, pages []manuscript.Option, call, mail string) []manuscript.Option {
+	out := []manuscript.Option{{Value: "checkout", Label: "the checkout on this page"}, {Value: "home", Label: "the shop’s first page"}}
+	for _, b := range bands {
 		out = append(out, manuscript.Option{Value: "band:" + b.ID, Label: "band: " + b.Name})
 	}
-	for _, p := range shelf.Pages {
-		if p.ID != draft.ID {
-			out = append(out, manuscript.Option{Value: "page:" + p.ID, Label: "page: " + p.Name + ", " + p.Campaign})
-		}
+	for _, p := range pages {
+		out = append(out, manuscript.Option{Value: "page:" + p.Value, Label: "page: " + p.Label})
 	}
-	if shelf.Store.Phone != "" {
-		out = append(out, manuscript.Option{Value: "tel:", Label: "a call to " + shelf.Store.Phone})
+	if call != "" {
+		out = append(out, manuscript.Option{Value: "tel:", Label: call})
 	}
-	if shelf.Store.ContactEmail != "" {
-		out = append(out, manuscript.Option{Value: "mailto:", Label: "a mail to " + shelf.Store.ContactEmail})
+	if mail != "" {
+		out = append(out, manuscript.Option{Value: "mailto:", Label: mail})
 	}
 	return out
+}
+
+// slipTargets are those that a slip offers, with the pages of all campaigns.
+func slipTargets(shelf app.Choices, draft app.Draft) []manuscript.Option {
+	var pages []manuscript.Option
+	for _, p := range shelf.Pages {
+		if p.ID != draft.ID {
+			pages = append(pages, manuscript.Option{Value: p.ID, Label: p.Name + ", " + p.Campaign})
+		}
+	}
+	named := func(what, value string) string {
+		if value == "" {
+			return ""
+		}
+		return what + value
+	}
+	return append([]manuscript.Option{{Value: "", Label: "nowhere yet, or typed"}},
+		targets(draft.Tree.Bands, pages, named("a call to ", shelf.Store.Phone), named("a mail to ", shelf.Store.ContactEmail))...)
 }
 
 // Typed is where a link leads, when that is none of the choices.

@@ -172,8 +172,8 @@ func (s *Studio) newPiece(name string) (*manuscript.Piece, error) {
 	if !ok {
 		return nil, fiber.ErrBadRequest
 	}
-	band := all.Arrangement{Columns: []all.ArrangedColumn{{Width: 1, Pieces: []all.ArrangedPiece{{Kind: kind.Name}}}}}.Band(s.App.Render.Registry.Schema(), app.NewID)
-	return &band.Columns[0].Pieces[0], nil
+	piece := all.Piece(kind.Kind, app.NewID)
+	return &piece, nil
 }
 
 // proportion writes column widths as the sheet names them.

@@ -189,30 +189,29 @@ func reads(t reading.Text) string {
 
 // inItems gives what can be chosen for a field of a list's item.
 func (sh sheet) inItems(page manuscript.Page) func(manuscript.Field) []manuscript.Option {
+	options := func(list []app.Choice) []manuscript.Option {
+		out := make([]manuscript.Option, len(list))
+		for i, c := range list {
+			out[i] = manuscript.Option{Value: c.ID, Label: c.Name}
+		}
+		return out
+	}
 	return func(f manuscript.Field) []manuscript.Option {
-		out := []manuscript.Option{{Value: "", Label: "nothing yet"}}
+		var list []manuscript.Option
 		switch f.Type {
 		case manuscript.Picture:
-			for _, p := range sh.Pictures {
-				out = append(out, manuscript.Option{Value: p.ID, Label: p.Name})
-			}
+			list = options(sh.Pictures)
 		case manuscript.Group:
-			for _, g := range sh.Groups {
-				out = append(out, manuscript.Option{Value: g.ID, Label: g.Name})
-			}
+			list = options(sh.Groups)
 		case manuscript.Link:
-			out = append(out, manuscript.Option{Value: "checkout", Label: "→ the checkout on this page"}, manuscript.Option{Value: "home", Label: "→ the shop’s first page"},
-				manuscript.Option{Value: "tel:", Label: "→ a call"}, manuscript.Option{Value: "mailto:", Label: "→ a mail"})
-			for _, b := range page.Bands {
-				out = append(out, manuscript.Option{Value: "band:" + b.ID, Label: "→ band: " + b.Name})
-			}
-			for _, p := range sh.Pages {
-				out = append(out, manuscript.Option{Value: "page:" + p.ID, Label: "→ page: " + p.Name})
+			list = targets(page.Bands, options(sh.Pages), "a call", "a mail")
+			for i := range list {
+				list[i].Label = "→ " + list[i].Label
 			}
 		default:
 			return f.Options
 		}
-		return out
+		return append([]manuscript.Option{{Value: "", Label: "nothing yet"}}, list...)
 	}
 }
 
@@ -291,7 +290,7 @@ func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
 		Words: sh.Words, Reads: sh.Reads, Calls: check.Count(d.Tree, "button") + check.Count(d.Tree, "checkout") + check.Count(d.Tree, "answer"),
 		Description: len([]rune(d.Description)), Limit: check.DescriptionLimit, CanUndo: d.CanUndo, CanRedo: d.CanRedo,
 	}
-	g.WaysOut = check.WaysOut(check.Page{Manuscript: d.Tree, Links: s.App.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: d.input.Facts})
+	g.WaysOut = check.WaysOut(s.App.CheckPage(d.Draft, d.input.Facts))
 	var err error
 	if g.Findings, err = s.App.Check(c, d.Draft); err != nil {
 		return g, err

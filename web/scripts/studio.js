@@ -72,13 +72,7 @@ document.body.addEventListener('htmx:afterSwap', () => {
 document.addEventListener('input', (e) => {
   if (!e.target.matches('[data-narrow]')) return
   const want = e.target.value.trim().toLowerCase()
-  for (const label of e.target.parentElement.querySelectorAll('label')) label.hidden = want !== '' && !label.textContent.toLowerCase().includes(want)
-})
-
-document.addEventListener('input', (e) => {
-  if (!e.target.matches('[data-narrow-buttons]')) return
-  const want = e.target.value.trim().toLowerCase()
-  for (const button of e.target.parentElement.querySelectorAll('button')) button.hidden = want !== '' && !button.textContent.toLowerCase().includes(want)
+  for (const label of e.target.parentElement.querySelectorAll('label, .kind')) label.hidden = want !== '' && !label.textContent.toLowerCase().includes(want)
 })
 
 // News: a sale, or something pages show. One stream serves the whole page.
