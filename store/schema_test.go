@@ -40,6 +40,20 @@ func TestTheLedgerKeepsEveryPrice(t *testing.T) {
 	assert.Equal(t, []int64{6800, 5100, 5100}, prices, "each price once, and nothing for other changes; the offer's price stands until it is computed anew")
 }
 
+func TestTheLedgerGoesWithItsGoods(t *testing.T) {
+	s := testkit.DB(t)
+	left := func() (n int64) {
+		require.NoError(t, s.DB.Raw(`SELECT count(*) FROM price_ledger WHERE variant_id NOT IN (SELECT id FROM variants)`).Scan(&n).Error)
+		return n
+	}
+	require.NoError(t, s.DB.Exec(`INSERT INTO products (id, name, form) SELECT 'gone-' || i, 'Gone', 'physical' FROM generate_series(1, 3) i`).Error)
+	require.NoError(t, s.DB.Exec(`INSERT INTO variants (id, product_id, sku, price_minor, stock) SELECT 'gone-' || i, 'gone-' || i, 'GONE-' || i, 100, 1 FROM generate_series(1, 3) i`).Error)
+	require.NoError(t, s.DB.Exec(`DELETE FROM variants WHERE id = 'gone-1'`).Error)
+	assert.Zero(t, left(), "a variant that is deleted by itself")
+	require.NoError(t, s.DB.Exec(`DELETE FROM products WHERE id IN ('gone-2', 'gone-3')`).Error)
+	assert.Zero(t, left(), "variants that go with their products")
+}
+
 func TestANewerDatabaseIsLeftAlone(t *testing.T) {
 	s := testkit.DB(t)
 	require.NoError(t, s.Migrate(context.Background()), "migrating twice changes nothing")
