@@ -227,7 +227,8 @@ func struckSetting(shop store.Shop) (ledger.Setting, error) {
 
 func storeFacts(s store.Shop) facts.Store {
 	return facts.Store{
-		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
+		House: houseOf(s.House),
+		Name:  s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
 		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,
 	}
 }
@@ -293,7 +294,7 @@ func readPictures(db *gorm.DB, ids []string, f *facts.Facts) error {
 }
 
 func pictureFacts(r store.Picture) facts.Picture {
-	p := facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height}
+	p := facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height, FocusX: r.FocusX, FocusY: r.FocusY, Pixels: pixelsOf(r)}
 	if r.Mime != "image/svg+xml" {
 		p.Sizes = fittingWidths(r.Width)
 	}

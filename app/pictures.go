@@ -2,6 +2,7 @@ package app
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -10,9 +11,12 @@ import (
 	_ "image/gif" // decoders for what is uploaded
 	"image/jpeg"
 	"image/png"
+	"math"
 	"path"
+	"slices"
 	"strings"
 
+	"chrysagon/core/style"
 	"chrysagon/store"
 
 	"golang.org/x/image/draw"
@@ -58,6 +62,8 @@ func (a *App) Upload(ctx context.Context, name string, raw []byte) (store.Pictur
 	if translucent(full) {
 		row.Mime = "image/png"
 	}
+	dark, light := extremes(full)
+	row.Dark, row.Light = dark.String(), light.String()
 	sizes, err := resize(full, row)
 	if err != nil {
 		return row, err
@@ -87,6 +93,24 @@ func translucent(i image.Image) bool {
 		return !o.Opaque()
 	}
 	return false
+}
+
+// extremes are the colours than which 5 in 100 of a picture's pixels are
+// darker, and lighter; judged from some ten thousand of them. What shows through
+// is taken for white.
+func extremes(full image.Image) (dark, light style.Colour) {
+	b := full.Bounds()
+	step := max(1, int(math.Sqrt(float64(b.Dx()*b.Dy())/10_000)))
+	var seen []style.Colour
+	for y := b.Min.Y; y < b.Max.Y; y += step {
+		for x := b.Min.X; x < b.Max.X; x += step {
+			r, g, bl, alpha := full.At(x, y).RGBA()
+			white := 0xffff - alpha
+			seen = append(seen, style.Colour{R: uint8((r + white) >> 8), G: uint8((g + white) >> 8), B: uint8((bl + white) >> 8)})
+		}
+	}
+	slices.SortFunc(seen, func(a, b style.Colour) int { return cmp.Compare(a.Luminance(), b.Luminance()) })
+	return seen[len(seen)*5/100], seen[len(seen)*95/100]
 }
 
 // fittingWidths are the widths in which a picture of some width is kept.

@@ -7,7 +7,6 @@ import (
 	"time"
 
 	"chrysagon/core/check"
-	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
 	"chrysagon/core/purpose"
@@ -193,23 +192,6 @@ func layoutOf(name string) string {
 		return "bare"
 	}
 	return name
-}
-
-// Check runs the launch check on a draft.
-func (a *App) Check(ctx context.Context, d Draft) ([]check.Finding, error) {
-	f, err := a.DraftFacts(ctx, d.ID, a.Render.Registry.Schema().Names(d.Tree))
-	if err != nil {
-		return nil, err
-	}
-	return check.Run(a.CheckPage(d, f)), nil
-}
-
-// CheckPage is a draft as the launch check looks at it.
-func (a *App) CheckPage(d Draft, f facts.Facts) check.Page {
-	return check.Page{
-		Purpose: d.Purpose, Title: d.Title, Description: d.Description,
-		Manuscript: d.Tree, Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(),
-	}
 }
 
 // Publish compiles a campaign's drafts into an edition and puts it live, in

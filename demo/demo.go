@@ -110,6 +110,8 @@ func shelf(tx *gorm.DB, _ time.Time) error {
 		}
 		sum := sha256.Sum256(raw)
 		p.Mime, p.Bytes, p.Hash = "image/svg+xml", raw, hex.EncodeToString(sum[:12])
+		px := app.DrawnPixels(raw)
+		p.Dark, p.Light = px.Dark.String(), px.Light.String()
 		if err := tx.Create(&p).Error; err != nil {
 			return err
 		}

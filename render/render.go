@@ -75,7 +75,7 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	css := r.Style(in.Page, in.Layout)
+	css := r.Style(in)
 	foot, err := r.foot(c, in)
 	if err != nil {
 		return Result{}, err
@@ -86,7 +86,7 @@ func (r *Renderer) Page(in Input) (Result, error) {
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
 		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot,
 		"Meta": r.meta(c, in), "Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Menu": in.Facts.Menu,
-		"Fonts": []string{r.Assets.Path("fraunces.woff2"), r.Assets.Path("figtree.woff2")},
+		"Fonts": r.fonts(in.Facts.Store.House),
 	})
 	if err != nil {
 		return Result{}, fmt.Errorf("draw the page's frame: %w", err)
@@ -202,39 +202,6 @@ func (r *Renderer) Totals(q facts.Shown) (string, error) {
 		return "", fmt.Errorf("draw the totals: %w", err)
 	}
 	return out.String(), nil
-}
-
-// Style is the page's stylesheet: the ground, the styles of the kinds it uses,
-// and the columns of its bands.
-func (r *Renderer) Style(page manuscript.Page, layout string) string {
-	var css strings.Builder
-	css.WriteString(r.Assets.PageCSS)
-	kinds := page.Kinds()
-	if layout == "full" && !slices.Contains(kinds, "legal") {
-		kinds = append(kinds, "legal")
-	}
-	for _, kind := range kinds {
-		css.WriteString(r.Assets.PieceCSS(kind))
-	}
-	rules := map[string]string{}
-	for _, b := range page.Bands {
-		if len(b.Columns) > 1 {
-			var widths []string
-			for _, c := range b.Columns {
-				widths = append(widths, fmt.Sprintf("minmax(0,%dfr)", c.Width))
-			}
-			rules[columnsName(b)] = strings.Join(widths, " ")
-		}
-	}
-	names := make([]string, 0, len(rules))
-	for name := range rules {
-		names = append(names, name)
-	}
-	slices.Sort(names)
-	for _, name := range names {
-		fmt.Fprintf(&css, "@media(min-width:768px){.%s{grid-template-columns:%s}}", name, rules[name])
-	}
-	return strings.ReplaceAll(css.String(), "\ufeff", "")
 }
 
 func columnsClass(b manuscript.Band) string {

@@ -36,6 +36,8 @@ type Shop struct {
 	HandlingDays int
 	TransitDays  int
 	CalendarKey  string
+	House        JSON `gorm:"type:jsonb;default:'{}'"` // how all pages look
+	HouseBefore  JSON `gorm:"type:jsonb;default:'{}'"` // before the last change of that
 }
 
 // TableName is store.
@@ -68,6 +70,10 @@ type Picture struct {
 	Hash    string
 	Bytes   []byte
 	AddedAt time.Time
+	Dark    string // its darkest and lightest places, as #rrggbb
+	Light   string
+	FocusX  int `gorm:"default:50"` // where it is looked at, in percent
+	FocusY  int `gorm:"default:50"`
 }
 
 // PictureSize is a picture at one of the widths that pages need.

@@ -110,6 +110,7 @@ type change struct {
 	Arrangement string              `json:"arrangement"` // with Command add_band: the band to make
 	Line        string              `json:"line"`        // with Command add_band: the line of a plan that becomes it
 	Piece       string              `json:"piece"`       // with Command add_piece: the kind of piece to make
+	Dressing    *app.Dressing       `json:"dressing"`    // a whole look for one thing, or for all alike
 	Joins       bool                `json:"joins"`
 	Undo        bool                `json:"undo"`
 	Redo        bool                `json:"redo"`
@@ -146,6 +147,8 @@ func (s *Studio) command(c fiber.Ctx) error {
 		draft, err = s.App.Undo(c, id)
 	case ch.Redo:
 		draft, err = s.App.Redo(c, id)
+	case ch.Dressing != nil:
+		draft, err = s.App.Wear(c, user, id, *ch.Dressing)
 	case ch.Command == nil:
 		return fiber.ErrBadRequest
 	default:
@@ -171,7 +174,7 @@ func (s *Studio) command(c fiber.Ctx) error {
 	}
 	// Typed words stand in the sheet already. Anything else, and anybody
 	// else's change in between, needs the sheet anew.
-	whole := ch.Undo || ch.Redo || ch.Command.Op != manuscript.SetField || !isText(ch.Command.Value) || draft.Revision != ch.Revision+1
+	whole := ch.Undo || ch.Redo || ch.Command == nil || ch.Command.Op != manuscript.SetField || !isText(ch.Command.Value) || draft.Revision != ch.Revision+1
 	answer, err := s.changed(c, draft, whole)
 	if err != nil {
 		return err
@@ -308,6 +311,9 @@ func (s *Studio) slip(c fiber.Ctx) error {
 		}
 	}
 	values["Fields"] = fields
+	if values["Look"], err = s.lookSlip(c, draft, p.ID); err != nil {
+		return err
+	}
 	if product := p.Fields.Text("product"); product != "" {
 		values["Offers"] = offersOn(product, shelf, s.App.Now())
 		values["ProductName"] = shelf.ProductName(product)

@@ -70,8 +70,7 @@ type pieceRow struct {
 	Telling *pieces.Telling
 	Column  int // in which it stands, and where there
 	Index   int
-	Columns int  // of its band
-	Chosen  bool // it has something to choose in a slip
+	Columns int // of its band
 }
 
 type textField struct {
@@ -224,8 +223,7 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(ma
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case manuscript.List:
 			row.Lists = append(row.Lists, listOf(p, f, inItems))
-		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline, manuscript.Shelf, manuscript.Group, manuscript.Link:
-			row.Chosen = true
+		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline, manuscript.Shelf, manuscript.Group, manuscript.Link: // in its slip
 		}
 	}
 	if kind.Tell != nil {
@@ -278,6 +276,7 @@ type gauges struct {
 	Limit       int
 	Bytes       int // of the first view, compressed
 	Findings    []check.Finding
+	Drifts      []driftRow
 	CanUndo     bool
 	CanRedo     bool
 }
@@ -292,13 +291,17 @@ func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
 	}
 	g.WaysOut = check.WaysOut(s.App.CheckPage(d.Draft, d.input.Facts))
 	var err error
-	if g.Findings, err = s.App.Check(c, d.Draft); err != nil {
+	if g.Drifts, err = s.drifts(d.Tree); err != nil {
 		return g, err
 	}
 	in := d.input
 	in.Proof = false
 	published, err := s.App.Render.Page(in)
+	if err != nil {
+		return g, err
+	}
 	g.Bytes = len(fasthttp.AppendGzipBytesLevel(nil, published.HTML, fasthttp.CompressDefaultCompression))
+	g.Findings, err = s.App.CheckBy(c, d.Draft, d.input.Facts, g.Bytes)
 	return g, err
 }
 
@@ -313,7 +316,7 @@ type proofParts struct {
 func (s *Studio) parts(d draw) (proofParts, error) {
 	body, err := s.App.Render.Body(d.context, d.Tree)
 	return proofParts{
-		Body: body, CSS: s.App.Render.Style(d.Tree, d.Layout), Says: s.says(d),
+		Body: body, CSS: s.App.Render.Style(d.input), Says: s.says(d),
 		When: deadline.Written(d.input.Moment, d.input.Facts.Store.Zone),
 	}, err
 }

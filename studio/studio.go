@@ -78,6 +78,10 @@ func (s *Studio) Handler() *fiber.App {
 	in.Get("/pages/:id/proof", s.proof)
 	in.Get("/pages/:id/proof.json", s.proofParts)
 	in.Get("/pages/:id/slip/:piece", s.slip)
+	in.Get("/pages/:id/look/:target", s.look)
+	in.Get("/pages/:id/house", s.houseProof)
+	in.Get("/house", s.housePlace)
+	in.Post("/house", s.setHouse)
 	in.Post("/pages/:id/name", s.rename)
 	in.Get("/pictures/:file", s.picture)
 	in.Post("/pictures", s.uploadPictures)
@@ -135,6 +139,7 @@ func (s *Studio) funcs() template.FuncMap {
 	return template.FuncMap{
 		"icon":  s.App.Render.Assets.Icon,
 		"asset": s.App.Render.Assets.Path,
+		"json":  written,
 		"short": deadline.Short,
 		"full":  deadline.Written,
 		"local": func(at time.Time, zone string) string {

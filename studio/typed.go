@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"encoding/json"
 	"strings"
 
 	"github.com/gofiber/fiber/v3"
@@ -36,4 +37,10 @@ func leadTo(c fiber.Ctx, path string) error {
 func loadAgain(c fiber.Ctx) error {
 	c.Set("HX-Refresh", "true")
 	return c.SendStatus(fiber.StatusNoContent)
+}
+
+// written is a value as JSON, for a script of ours.
+func written(value any) (string, error) {
+	raw, err := json.Marshal(value)
+	return string(raw), err
 }

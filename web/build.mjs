@@ -22,11 +22,9 @@ function serve(name, content) {
 }
 
 const packages = join(root, 'node_modules')
-const fonts = {
-  'fraunces.woff2': '@fontsource-variable/fraunces/files/fraunces-latin-wght-normal.woff2',
-  'figtree.woff2': '@fontsource-variable/figtree/files/figtree-latin-wght-normal.woff2',
-}
-for (const [name, path] of Object.entries(fonts)) serve(name, readFileSync(join(packages, path)))
+// Every type family that is installed; core/style lists the same.
+for (const name of readdirSync(join(packages, '@fontsource-variable')))
+  serve(`${name}.woff2`, readFileSync(join(packages, `@fontsource-variable/${name}/files/${name}-latin-wght-normal.woff2`)))
 
 serve('mark.svg', readFileSync(join(root, 'web/mark.svg')))
 
@@ -34,7 +32,7 @@ serve('mark.svg', readFileSync(join(root, 'web/mark.svg')))
 const style = (path) =>
   sass
     .compile(path, { style: 'compressed', loadPaths: [packages, join(root, 'web/styles')], quietDeps: true, charset: false })
-    .css.replace(/url\(asset:([a-z0-9.]+)\)/g, (_, name) => `url(${manifest[name]})`)
+    .css.replace(/url\(asset:([a-z0-9.-]+)\)/g, (_, name) => `url(${manifest[name]})`)
 
 for (const name of ['studio', 'standin']) serve(`${name}.css`, style(join(root, `web/styles/${name}.scss`)))
 writeFileSync(join(dist, 'page.css'), style(join(root, 'web/styles/page.scss')))

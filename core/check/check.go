@@ -29,6 +29,8 @@ type Finding struct {
 	Remedy  string  `json:"remedy"`
 	PieceID string  `json:"piece_id,omitempty"` // where; empty: the page itself
 	Gravity Gravity `json:"gravity"`
+
+	Mend *manuscript.Command `json:"mend,omitempty"` // what mends it at one press
 }
 
 // Page is what is checked.
@@ -41,13 +43,15 @@ type Page struct {
 	Layout      string // bare, header or full
 	Facts       facts.Facts
 	Moment      time.Time
+	Codes       map[string]string // codes shown on the page that do not work there, and why
+	FirstView   int               // bytes of HTML and styles, compressed; 0: not known
 }
 
 // DescriptionLimit is the length in characters beyond which search results
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight}
 
 // Run carries out every check.
 func Run(p Page) []Finding {
@@ -117,6 +121,12 @@ func needs(p Page) []Finding {
 
 func pictures(p Page) []Finding {
 	var out []Finding
+	for _, b := range p.Manuscript.Bands {
+		if id := b.Look["picture"]; id != "" && p.Facts.Pictures[id].ID == "" {
+			none := manuscript.LookAt{ID: b.ID, Set: map[string]*string{"picture": nil}}
+			out = append(out, withPiece(Finding{What: "The picture behind “" + b.Name + "” is missing.", Remedy: "Choose another, or none.", Gravity: Mend, Mend: &manuscript.Command{Op: manuscript.Dress, Looks: []manuscript.LookAt{none}}}, b))
+		}
+	}
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		if piece.Kind != "picture" {
 			return

@@ -13,6 +13,7 @@ import (
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/style"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -30,6 +31,7 @@ func sound() check.Page {
 			piece("pic", "picture", m.Fields{"picture": "ember"}),
 			piece("t", "timer", m.Fields{"deadline": "friday"}),
 			piece("c", "checkout", m.Fields{"product": "ember"}),
+			piece("l", "legal", m.Fields{}),
 		}}}}}},
 		Facts: facts.Facts{
 			Products:  map[string]goods.Product{"ember": {ID: "ember", Name: "Ember 180", Stock: 3}},
@@ -61,6 +63,21 @@ func TestEachFault(t *testing.T) {
 		"is sold out":                  {func(p *check.Page) { p.Facts.Products["ember"] = goods.Product{Name: "Ember 180"} }, false},
 		"Nothing is chosen to be sold": {func(p *check.Page) { pieces(p)[4].Fields["product"] = "" }, true},
 		"needs one checkout; it has 0": {func(p *check.Page) { pieces(p)[4].Kind = "text" }, true},
+		"privacy, terms and contact":   {func(p *check.Page) { pieces(p)[5].Kind = "text" }, false},
+		"weighs 15.0 KB":               {func(p *check.Page) { p.FirstView = 15 * 1024 }, false},
+		"has 40 characters":            {func(p *check.Page) { pieces(p)[1].Fields["label"] = strings.Repeat("b", 40) }, false},
+		"lead to the same place": {func(p *check.Page) {
+			pieces(p)[2] = m.Piece{ID: "go2", Kind: "button", Fields: m.Fields{"label": "Buy"}}
+		}, false},
+		"nothing can be acted on": {func(p *check.Page) {
+			pieces(p)[1] = m.Piece{ID: "long", Kind: "text", Fields: m.Fields{"text": strings.Repeat("words ", 250)}}
+		}, false},
+		"The code FROST does not work": {func(p *check.Page) {
+			pieces(p)[2], p.Codes = m.Piece{ID: "code", Kind: "code", Fields: m.Fields{"code": "FROST"}}, map[string]string{"FROST": "It is used up."}
+		}, false},
+		"is missing":                {func(p *check.Page) { p.Manuscript.Bands[0].Look = style.Look{"picture": "gone"} }, false},
+		"too faint on their ground": {func(p *check.Page) { pieces(p)[0].Look = style.Look{"colour": "#dddddd"} }, false},
+		"cannot be read over":       {func(p *check.Page) { p.Manuscript.Bands[0].Look = style.Look{"picture": "ember"} }, false},
 	} {
 		p := sound()
 		c.spoil(&p)

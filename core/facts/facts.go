@@ -16,6 +16,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/core/shipping"
+	"chrysagon/core/style"
 	"chrysagon/core/tax"
 
 	"github.com/shopspring/decimal"
@@ -31,6 +32,7 @@ type Store struct {
 	LegalAddress string
 	ContactEmail string
 	Phone        string
+	House        style.House
 }
 
 // Picture is one picture of the store's shelf.
@@ -42,6 +44,24 @@ type Picture struct {
 	Width  int
 	Height int
 	Sizes  []int // widths in which it can be had; none: it is drawn, and fits any
+	Pixels style.Pixels
+	FocusX int // where it is looked at, in percent
+	FocusY int
+}
+
+// At is its address at the least width that is not below that, in pixels.
+func (p Picture) At(width int) string {
+	if len(p.Sizes) == 0 {
+		return p.Path
+	}
+	best := p.Sizes[len(p.Sizes)-1]
+	for _, w := range p.Sizes {
+		if w >= width {
+			best = w
+			break
+		}
+	}
+	return fmt.Sprintf("%s?w=%d", p.Path, best)
 }
 
 // Srcset lists its sizes as the HTML standard's srcset attribute does, or "".

@@ -21,6 +21,7 @@ const (
 	MovePiece   Op = "move_piece"   // a piece changes its place, within its band or to another
 	Arrange     Op = "arrange"      // a band's columns change, and which piece stands in which
 	Replace     Op = "replace"      // all bands give way to others
+	Dress       Op = "dress"        // looks of the page, of bands and pieces take values, or lose them
 )
 
 // Command is one change of a manuscript. It names what it changes by ID, so
@@ -41,6 +42,8 @@ type Command struct {
 	Widths []int   `json:"widths,omitempty"` // of the band's columns
 	Places []Place `json:"places,omitempty"` // column by column, top to bottom
 	Bands  []Band  `json:"bands,omitempty"`  // all of the page
+
+	Looks []LookAt `json:"looks,omitempty"` // what they take
 }
 
 // Place says in which column a piece stands.
@@ -87,6 +90,8 @@ func (s Schema) Apply(p Page, c Command) (Page, Command, error) {
 		for i := range next.Bands {
 			next.Bands[i].fill()
 		}
+	case Dress:
+		inverse, err = dress(&next, c)
 	default:
 		err = fault("command.op", "%q is not an operation", c.Op)
 	}

@@ -3,6 +3,7 @@ package manuscript_test
 import (
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"testing"
 
@@ -63,7 +64,7 @@ func drawCommand(t *rapid.T, p m.Page, n int) m.Command {
 	p.Walk(func(_ m.Band, piece m.Piece) { pieces = append(pieces, piece.ID) })
 	bands, pieces = append(bands, "gone"), append(pieces, "gone")
 	text := rapid.StringN(0, 12, -1).Draw(t, "text")
-	switch rapid.IntRange(0, 9).Draw(t, "op") {
+	switch rapid.IntRange(0, 10).Draw(t, "op") {
 	case 0:
 		fresh := band(fmt.Sprintf("b%d", n), heading(fmt.Sprintf("p%d", n), text))
 		return m.Command{Op: m.AddBand, Index: rapid.IntRange(-1, 9).Draw(t, "index"), Band: &fresh}
@@ -87,6 +88,17 @@ func drawCommand(t *rapid.T, p m.Page, n int) m.Command {
 			return m.Command{Op: m.RemovePiece, Piece: "gone"}
 		}
 		return m.Command{Op: m.Replace, Bands: []m.Band{band(fmt.Sprintf("b%d", n), heading(fmt.Sprintf("p%d", n), text))}}
+	case 9:
+		ids := slices.Concat(bands, pieces, []string{""})
+		c := m.Command{Op: m.Dress}
+		for range rapid.IntRange(0, 3).Draw(t, "looks") {
+			at := m.LookAt{ID: rapid.SampledFrom(ids).Draw(t, "dressed"), Set: map[string]*string{}}
+			for _, name := range []string{"align", "colour"} {
+				at.Set[name] = rapid.SampledFrom([]*string{nil, new("center"), new("urgent")}).Draw(t, name)
+			}
+			c.Looks = append(c.Looks, at)
+		}
+		return c
 	default:
 		return m.Command{Op: m.SetField, Piece: rapid.SampledFrom(pieces).Draw(t, "piece"), Field: "text", Value: text}
 	}

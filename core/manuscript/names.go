@@ -1,5 +1,7 @@
 package manuscript
 
+import "chrysagon/core/style"
+
 // Names is what a page refers to: the goods, deadlines, pictures, shelves and
 // pages that must be read before it can be drawn.
 type Names struct {
@@ -14,6 +16,9 @@ func (s Schema) Names(p Page) Names {
 		if b.Deadline != "" && !seen[string(Deadline)+" "+b.Deadline] {
 			seen[string(Deadline)+" "+b.Deadline] = true
 			n.Deadlines = append(n.Deadlines, b.Deadline)
+		}
+		for _, name := range []string{"picture", style.Wide + "picture"} {
+			n.take(Field{Type: Picture}, b.Look[name], seen)
 		}
 	}
 	p.Walk(func(_ Band, piece Piece) {

@@ -8,6 +8,8 @@ import (
 	"encoding/json"
 	"fmt"
 	"slices"
+
+	"chrysagon/core/style"
 )
 
 // Version is the version of the stored form that this program writes.
@@ -60,8 +62,9 @@ var Tones = []Tone{Card, Paper, Night}
 
 // Page is a whole manuscript.
 type Page struct {
-	Version int    `json:"version"`
-	Bands   []Band `json:"bands"`
+	Version int        `json:"version"`
+	Bands   []Band     `json:"bands"`
+	Look    style.Look `json:"look,omitempty"` // how it departs from the house
 }
 
 // Band is one full-width stretch of a page.
@@ -75,6 +78,8 @@ type Band struct {
 	Deadline string `json:"deadline,omitempty"` // ID of the deadline at which something happens to the band
 	AtZero   AtZero `json:"at_zero,omitempty"`  // what happens then
 	LeadTo   string `json:"lead_to,omitempty"`  // ID of the page to which it then leads
+
+	Look style.Look `json:"look,omitempty"` // how it departs from the page
 }
 
 // AtZero says what happens to a band at its deadline.
@@ -104,6 +109,8 @@ type Piece struct {
 	ID     string `json:"id"`
 	Kind   string `json:"kind"`
 	Fields Fields `json:"fields"`
+
+	Look style.Look `json:"look,omitempty"` // how it departs from its band
 }
 
 // Fields are the values of a piece: texts, or lists of such.

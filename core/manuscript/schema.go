@@ -4,8 +4,11 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"regexp"
 	"slices"
 	"unicode/utf8"
+
+	"chrysagon/core/style"
 )
 
 // FieldType says what a field holds. Every value is stored as a text, but for
@@ -128,6 +131,9 @@ func (s Schema) Validate(p Page) error {
 	if len(p.Bands) > MaxBands {
 		return fault("bands", "%d of them; at most %d fit on a page", len(p.Bands), MaxBands)
 	}
+	if err := p.Look.Validate(style.OnPage); err != nil {
+		return fault("page", "%s", err.Error())
+	}
 	ids, pieces := map[string]bool{}, 0
 	for i, b := range p.Bands {
 		n, err := s.band(fmt.Sprintf("bands[%d]", i), b, ids)
@@ -163,6 +169,9 @@ func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
 	if len(b.Columns) < 1 || len(b.Columns) > 4 {
 		return 0, fault(place+".columns", "a band has 1 to 4 columns, not %d", len(b.Columns))
 	}
+	if err := b.Look.Validate(style.OnBand); err != nil {
+		return 0, fault(place, "%s", err.Error())
+	}
 	pieces := 0
 	for j, c := range b.Columns {
 		if c.Width < 1 || c.Width > 12 {
@@ -180,15 +189,21 @@ func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
 			if err := checkFields(at, kind.Fields, piece.Fields); err != nil {
 				return 0, err
 			}
+			if err := piece.Look.Validate(style.OnPiece); err != nil {
+				return 0, fault(at, "%s", err.Error())
+			}
 			pieces++
 		}
 	}
 	return pieces, nil
 }
 
+// identifier keeps IDs to what may stand in addresses and selectors as it is.
+var identifier = regexp.MustCompile(`^[A-Za-z0-9_-]{1,40}$`)
+
 func once(place, id string, ids map[string]bool) error {
-	if id == "" || len(id) > 40 || ids[id] {
-		return fault(place+".id", "%q is empty, too long or used twice", id)
+	if !identifier.MatchString(id) || ids[id] {
+		return fault(place+".id", "%q is used twice, or not made of 1 to 40 letters, digits, _ and -", id)
 	}
 	ids[id] = true
 	return nil

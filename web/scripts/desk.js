@@ -3,6 +3,7 @@
 import htmx from 'htmx.org'
 import { Idiomorph } from 'idiomorph'
 import Sortable from 'sortablejs'
+import { looks } from './look.js'
 import { proofs } from './proofs.js'
 
 export function desk(root, say) {
@@ -102,6 +103,8 @@ export function desk(root, say) {
   }
   const ours = (name, el) => !((name === 'open' && el.matches('details')) || (name === 'aria-expanded' && el.matches('.telling')))
 
+  looks(sheet, send, say)
+
   // ---- typing
   const timers = new Map()
   const was = new Map() // what the server last knew of a field
@@ -191,6 +194,7 @@ export function desk(root, say) {
     } else if (el.dataset.drop !== undefined) {
       send({ command: { op: 'remove_piece', piece: piece(el) } }).then(() => say('It is gone. Undo brings it back.'))
     } else if (el.dataset.seat) reseat(el)
+    else if (el.dataset.dress !== undefined) dress(el)
     else if (el.dataset.depth !== undefined) {
       const plan = sheet.classList.toggle('as-plan')
       el.setAttribute('aria-pressed', plan)
@@ -216,6 +220,16 @@ export function desk(root, say) {
     slot.hidden = false
     await htmx.ajax('GET', `/pages/${id}/slip/${button.closest('[data-piece]').dataset.piece}`, { target: slot, swap: 'innerHTML' })
     if (focus !== undefined) slot.querySelector(focus || 'select')?.focus()
+  }
+
+  // The look of a band stands at its head, that of the page under its name.
+  async function dress(el) {
+    const slot = el.dataset.dress ? el.closest('.band-row').querySelector('[data-look-slot]') : sheet.querySelector('[data-look-slot=page]')
+    el.closest('.band-menu')?.removeAttribute('open')
+    slot.hidden = !slot.hidden && slot.childElementCount > 0
+    if (slot.hidden) return slot.replaceChildren()
+    await htmx.ajax('GET', `/pages/${id}/look/${el.dataset.dress || 'page'}`, { target: slot, swap: 'innerHTML' })
+    slot.querySelector('select')?.focus()
   }
 
   // ---- moving
@@ -274,6 +288,8 @@ export function desk(root, say) {
     send({ [what]: true })
   }
   gauges.addEventListener('click', (e) => {
+    const settle = e.target.closest('[data-settle]')
+    if (settle) send({ command: JSON.parse(settle.dataset.settle) }).then(() => say('Settled. Undo brings it back.'))
     if (e.target.closest('[data-undo]')) step('undo')
     if (e.target.closest('[data-redo]')) step('redo')
     const to = e.target.closest('[data-goto]')

@@ -1,11 +1,9 @@
 // The proofs: two frames drawn by the server, patched band by band, scrolled
 // with the sheet, and set to a moment by the as-of slider.
-export function proofs(root, id, picked) {
-  const frames = [...root.querySelectorAll('.proof iframe')]
-  const slider = root.querySelector('#asof')
-  const marks = JSON.parse(root.querySelector('.asof').dataset.marks) ?? []
-  let moved = false // the slider stands somewhere else than now
 
+// fitted scales the frames in a root to their windows, and keeps them so.
+export function fitted(root) {
+  const frames = [...root.querySelectorAll('.proof iframe')]
   function fit() {
     for (const frame of frames) {
       const wide = Number(frame.dataset.width)
@@ -19,6 +17,15 @@ export function proofs(root, id, picked) {
   }
   new ResizeObserver(fit).observe(root)
   fit()
+}
+
+export function proofs(root, id, picked) {
+  const frames = [...root.querySelectorAll('.proof iframe')]
+  const slider = root.querySelector('#asof')
+  const marks = JSON.parse(root.querySelector('.asof').dataset.marks) ?? []
+  let moved = false // the slider stands somewhere else than now
+
+  fitted(root)
 
   for (const frame of frames) {
     const listen = () => {

@@ -2,6 +2,7 @@
 import htmx from 'htmx.org'
 import { desk } from './desk.js'
 import { goods } from './goods.js'
+import { house } from './house.js'
 import { season } from './season.js'
 
 window.htmx = htmx
@@ -89,3 +90,5 @@ if (page) desk(page, say)
 const shelves = document.querySelector('[data-goods]')
 if (shelves) goods(shelves, say)
 if (document.querySelector('[data-season]')) season()
+const dressed = document.getElementById('house')
+if (dressed) house(dressed)

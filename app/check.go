@@ -1,0 +1,80 @@
+package app
+
+import (
+	"context"
+
+	"chrysagon/core/check"
+	"chrysagon/core/facts"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+)
+
+// Check runs the launch check on a draft.
+func (a *App) Check(ctx context.Context, d Draft) ([]check.Finding, error) {
+	f, err := a.DraftFacts(ctx, d.ID, a.Render.Registry.Schema().Names(d.Tree))
+	if err != nil {
+		return nil, err
+	}
+	return a.CheckBy(ctx, d, f, 0)
+}
+
+// CheckBy runs it by facts that were read already; firstView is the page's
+// weight in bytes, 0 when it is not known.
+func (a *App) CheckBy(ctx context.Context, d Draft, f facts.Facts, firstView int) ([]check.Finding, error) {
+	p := a.CheckPage(d, f)
+	p.FirstView = firstView
+	var err error
+	if p.Codes, err = a.failingCodes(ctx, d.Tree, f); err != nil {
+		return nil, err
+	}
+	return check.Run(p), nil
+}
+
+// CheckPage is a draft as the launch check looks at it.
+func (a *App) CheckPage(d Draft, f facts.Facts) check.Page {
+	return check.Page{
+		Purpose: d.Purpose, Title: d.Title, Description: d.Description,
+		Manuscript: d.Tree, Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(),
+	}
+}
+
+// failingCodes tries every code that a page shows on what the page sells, and
+// says why those that do not work do not. On a page that sells nothing by
+// itself they are tried on all of its goods.
+func (a *App) failingCodes(ctx context.Context, tree manuscript.Page, f facts.Facts) (map[string]string, error) {
+	out := map[string]string{}
+	var cart []offer.Item
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if code := p.Fields.Text("code"); p.Kind == "code" && code != "" {
+			out[code] = "There is nothing on this page that it could be used for."
+		}
+		if _, sold := f.Products[p.Fields.Text("product")]; sold && p.Kind == "checkout" {
+			cart = append(cart, offer.Item{ProductID: p.Fields.Text("product"), Quantity: 1, Via: offer.Page})
+		}
+	})
+	if len(out) == 0 {
+		return nil, nil
+	}
+	if len(cart) == 0 {
+		for id := range f.Products {
+			cart = append(cart, offer.Item{ProductID: id, Quantity: 1, Via: offer.Page})
+		}
+	}
+	for code := range out {
+		with := f
+		with.Codes, with.Offers = []string{code}, append([]offer.Offer(nil), f.Offers...)
+		if err := readCodes(a.db(ctx), &with); err != nil {
+			return nil, err
+		}
+		q, err := with.Quote(cart, a.Now())
+		if err != nil {
+			continue // its own finding says so
+		}
+		for _, answer := range q.Codes {
+			if out[code] = answer.Say; answer.Applied {
+				delete(out, code)
+			}
+		}
+	}
+	return out, nil
+}

@@ -1,0 +1,173 @@
+package style
+
+import (
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+)
+
+// Under is what a look is put on, as its rules need to know it.
+type Under struct {
+	Selector string
+	On       Scope
+	Button   bool // colours and corners go to the button, not to what it stands in
+	// Address gives a picture's address at about that width in CSS pixels; "" when it is gone.
+	Address func(id string, width int) string
+}
+
+// CSS writes a look as rules of a style sheet: first for every screen, then for
+// wider ones. Every value has passed [Look.Validate].
+func (l Look) CSS(u Under) string {
+	var b strings.Builder
+	if all := l.declarations(u, "", 900); all != "" {
+		b.WriteString(u.Selector + "{" + all + "}")
+	}
+	wide := l.declarations(u, Wide, 1800)
+	switch l["seen"] {
+	case "phone":
+		wide += ";display:none"
+	case "wide":
+		fmt.Fprintf(&b, "@media(max-width:767px){%s{display:none}}", u.Selector)
+	}
+	if order := l["order"]; order != "" && order != "0" {
+		fmt.Fprintf(&b, "@media(max-width:767px){%s{order:%s}}", u.Selector, order)
+	}
+	if wide = strings.TrimPrefix(wide, ";"); wide != "" {
+		fmt.Fprintf(&b, "@media(min-width:768px){%s{%s}}", u.Selector, wide)
+	}
+	return b.String()
+}
+
+func (l Look) declarations(u Under, prefix string, width int) string {
+	var out []string
+	for _, p := range Properties {
+		value, set := l[prefix+p.Name]
+		if !set || p.On&u.On == 0 {
+			continue
+		}
+		if p.Kind == IsColour {
+			value = ink(value)
+		}
+		if one := declaration(p, value, u); one != "" {
+			out = append(out, one)
+		}
+	}
+	if ground := l.ground(u, prefix, width); ground != "" {
+		out = append(out, ground)
+	}
+	return strings.Join(out, ";")
+}
+
+func declaration(p Property, value string, u Under) string {
+	if u.Button {
+		switch p.Name {
+		case "ground":
+			return "--action:" + value + ";--hover:" + value
+		case "colour":
+			return "--on-action:" + value
+		case "corner":
+			return strings.Replace(choice(corners, value, 0).CSS, "border-radius", "--corner", 1)
+		}
+	}
+	room := map[Scope]string{OnBand: "padding-", OnPiece: "margin-"}[u.On]
+	switch p.Name {
+	case "above":
+		return room + "top:" + value + "px"
+	case "below":
+		return room + "bottom:" + value + "px"
+	}
+	if p.css == nil {
+		return ""
+	}
+	return p.css(value)
+}
+
+// ground lays a band's picture and its veil. What only wider screens set is
+// joined to what holds everywhere, for a background is one declaration.
+func (l Look) ground(u Under, prefix string, width int) string {
+	at := func(name, otherwise string) string {
+		for _, key := range []string{prefix + name, name} {
+			if v, ok := l[key]; ok {
+				return v
+			}
+		}
+		return otherwise
+	}
+	id := at("picture", "")
+	if id == "" || u.Address == nil {
+		return ""
+	}
+	if prefix != "" && !slices.ContainsFunc([]string{"picture", "fit", "focus_x", "focus_y", "veil", "veil_of"}, func(n string) bool { _, ok := l[prefix+n]; return ok }) {
+		// The same picture, as large as this screen needs it.
+		if path := u.Address(id, width); path != u.Address(id, 900) {
+			return "background-image:" + l.layers(path, at)
+		}
+		return ""
+	}
+	path := u.Address(id, width)
+	if path == "" {
+		return ""
+	}
+	fit := choice(fits, at("fit", "cover"), 0).CSS
+	return fmt.Sprintf("background-image:%s;%s;background-position:%s%% %s%%;background-repeat:no-repeat", l.layers(path, at), fit, at("focus_x", "50"), at("focus_y", "50"))
+}
+
+func (l Look) layers(path string, at func(string, string) string) string {
+	veil, share := l.veil(at)
+	shade := fmt.Sprintf("rgb(%d %d %d/%d%%)", veil.R, veil.G, veil.B, share)
+	return fmt.Sprintf("linear-gradient(%s,%s),url(%q)", shade, shade, path)
+}
+
+// veilColours are near-black and white, as words on pictures are.
+var veilColours = map[string]Colour{"dark": {0x0b, 0x14, 0x12}, "light": {255, 255, 255}}
+
+func (l Look) veil(at func(string, string) string) (veil Colour, share int) {
+	share, _ = strconv.Atoi(at("veil", "0"))
+	return veilColours[at("veil_of", "dark")], share
+}
+
+// ink writes a colour as a style sheet has it.
+func ink(value string) string {
+	if strings.HasPrefix(value, "#") {
+		return value
+	}
+	return "var(--" + value + ")"
+}
+
+// Look is what a colour value of a look comes to in a house.
+func (h House) Look(value string) Colour {
+	if c, err := ParseColour(value); err == nil && strings.HasPrefix(value, "#") {
+		return c
+	}
+	if value == "quiet" {
+		return h.Shade("quiet")
+	}
+	return h.Colour(value)
+}
+
+// Pixels are the darkest and lightest places of a picture: where 5 in 100 of
+// its pixels are darker, and 5 in 100 lighter.
+type Pixels struct{ Dark, Light Colour }
+
+// OverPicture is the worst contrast of words on a picture under the look's
+// veil, and the least veil (percent, in steps of 5) under which they can be
+// read; -1 when none does.
+func (l Look) OverPicture(words Colour, p Pixels) (ratio float64, enough int) {
+	at := func(name, otherwise string) string {
+		if v, ok := l[name]; ok {
+			return v
+		}
+		return otherwise
+	}
+	veil, share := l.veil(at)
+	under := func(percent int) float64 {
+		s := float64(percent) / 100
+		return min(Contrast(words, Over(veil, s, p.Dark)), Contrast(words, Over(veil, s, p.Light)))
+	}
+	enough = -1
+	for percent := 95; percent >= 0 && under(percent) >= ForText; percent -= 5 {
+		enough = percent
+	}
+	return under(share), enough
+}

@@ -1,0 +1,271 @@
+package style
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+	"strings"
+)
+
+// House is the look of all of a store's pages. What is not set is as the
+// program ships it.
+type House struct {
+	Palette map[string]string `json:"palette,omitempty"` // colours by token, as #rrggbb
+	Heads   string            `json:"heads,omitempty"`   // family of the headings
+	Body    string            `json:"body,omitempty"`    // family of everything else
+	Scale   string            `json:"scale,omitempty"`
+	Corner  string            `json:"corner,omitempty"`
+	Shadow  string            `json:"shadow,omitempty"`
+	Button  string            `json:"button,omitempty"` // how buttons are drawn
+	Hover   string            `json:"hover,omitempty"`  // what they do under the pointer
+}
+
+// Token is a named colour of the palette.
+type Token struct{ Name, Label, Default string }
+
+// Tokens are the colours that are chosen; all others are computed from them.
+var Tokens = []Token{
+	{"ink", "Ink", "#17332e"},
+	{"card", "Card", "#ffffff"},
+	{"paper", "Paper", "#faf7f0"},
+	{"action", "Action", "#c8951a"},
+	{"urgent", "Urgency", "#a93a22"},
+	{"good", "Good news", "#23705f"},
+	{"night", "Night", "#15324d"},
+}
+
+// Choice is one value of a setting of the house.
+type Choice struct{ Value, Label, CSS string }
+
+// The settings of the house beside colours and type.
+var (
+	Scales = []Choice{
+		{"quiet", "quiet, each size 1.2 of the one before", "1.2"},
+		{"even", "even, 1.3", "1.3"},
+		{"loud", "loud, 1.42", "1.42"},
+	}
+	Corners = []Choice{{"none", "square", "0"}, {"small", "slightly rounded", "4px"}, {"round", "round", "14px"}}
+	Shadows = []Choice{{"none", "none", "none"}, {"soft", "soft", "0 1px 3px #00000024"}, {"firm", "firm", "0 6px 18px #0000002e"}}
+	Buttons = []Choice{{"solid", "filled", ""}, {"outline", "drawn in outline", ""}, {"pill", "filled, with round ends", ""}}
+	Hovers  = []Choice{{"lighten", "grow lighter", ""}, {"darken", "grow darker", ""}, {"lift", "rise a little", ""}}
+)
+
+func choice(list []Choice, value string, otherwise int) Choice {
+	for _, c := range list {
+		if c.Value == value {
+			return c
+		}
+	}
+	return list[otherwise]
+}
+
+// Validate refuses a house that is not made of known parts, with the place.
+func (h House) Validate() error {
+	for name, value := range h.Palette {
+		if !slices.ContainsFunc(Tokens, func(t Token) bool { return t.Name == name }) {
+			return fmt.Errorf("palette.%s: there is no such colour in a house", name)
+		}
+		if _, err := ParseColour(value); err != nil {
+			return fmt.Errorf("palette.%s: %w", name, err)
+		}
+	}
+	for _, f := range []struct{ place, id string }{{"heads", h.Heads}, {"body", h.Body}} {
+		if f.id != "" && !slices.ContainsFunc(Families, func(one Family) bool { return one.ID == f.id }) {
+			return fmt.Errorf("%s: %q is not one of the type families", f.place, f.id)
+		}
+	}
+	for _, s := range []struct {
+		place, value string
+		list         []Choice
+	}{{"scale", h.Scale, Scales}, {"corner", h.Corner, Corners}, {"shadow", h.Shadow, Shadows}, {"button", h.Button, Buttons}, {"hover", h.Hover, Hovers}} {
+		if s.value != "" && !slices.ContainsFunc(s.list, func(c Choice) bool { return c.Value == s.value }) {
+			return fmt.Errorf("%s: %q is not one of its choices", s.place, s.value)
+		}
+	}
+	return nil
+}
+
+// Colour is the colour of a token, chosen or as shipped.
+func (h House) Colour(token string) Colour {
+	for _, t := range Tokens {
+		if t.Name == token {
+			if c, err := ParseColour(h.Palette[token]); err == nil {
+				return c
+			}
+			c, _ := ParseColour(t.Default)
+			return c
+		}
+	}
+	return Colour{}
+}
+
+// Shade is a computed colour of the house and how it came to be.
+type Shade struct {
+	Name, Label, How string
+	Colour           Colour
+}
+
+// Shades computes what the palette does not say. The recipes are in How.
+func (h House) Shades() []Shade {
+	ink, card, paper, action, night := h.Colour("ink"), h.Colour("card"), h.Colour("paper"), h.Colour("action"), h.Colour("night")
+	quiet, _ := Readable(Mix(ink, card, 0.28), ForText, card, paper)
+	link, _ := Readable(Mix(night, action, 0.08), ForText, card, paper)
+	late := Mix(night, Colour{255, 255, 255}, 0.22)
+	mist, _ := Readable(Mix(On(night), night, 0.2), ForText, night, late)
+	lamp, _ := Readable(Mix(action, Colour{255, 255, 255}, 0.45), ForText, night, late)
+	hover := Mix(action, Colour{255, 255, 255}, 0.14)
+	if h.Hover == "darken" {
+		hover = Mix(action, Colour{}, 0.12)
+	}
+	return []Shade{
+		{"quiet", "Quiet ink", "ink, 28 % of the way to card, darkened until it reads on card and paper", quiet},
+		{"rule", "Rules", "ink, 84 % of the way to paper", Mix(ink, paper, 0.84)},
+		{"sand", "Shaded paper", "paper, 8 % of the way to action", Mix(paper, action, 0.08)},
+		{"on-action", "Words on a button", "near-black or white, whichever stands out more on action", On(action)},
+		{"hover", "Button under the pointer", "action, 14 % of the way to white, or 12 % to black", hover},
+		{"dusk", "Night, lower", "night, 12 % of the way to white", Mix(night, Colour{255, 255, 255}, 0.12)},
+		{"late", "Night, lower still", "night, 22 % of the way to white", late},
+		{"glow", "Night’s edge", "action, 35 % of the way to paper", Mix(action, paper, 0.35)},
+		{"on-night", "Words on night", "near-black or white, whichever stands out more on night", On(night)},
+		{"mist", "Quiet words on night", "words on night, a fifth of the way to night, until they read on it", mist},
+		{"lamp", "Lights on night", "action, 45 % of the way to white, until it reads on night", lamp},
+		{"link", "Links", "night, 8 % of the way to action, darkened until it reads on card and paper", link},
+	}
+}
+
+// Shade returns a computed colour by name.
+func (h House) Shade(name string) Colour {
+	for _, s := range h.Shades() {
+		if s.Name == name {
+			return s.Colour
+		}
+	}
+	return Colour{}
+}
+
+// Reading is how well two colours of the house stand out from each other.
+type Reading struct {
+	What   string
+	Ratio  float64
+	Least  float64
+	Mended string // colour of the first token with which it would hold; empty: it holds
+	Token  string // the token that would change
+}
+
+// Holds tells whether the contrast suffices.
+func (r Reading) Holds() bool { return r.Ratio >= r.Least }
+
+// Contrasts checks every pair of colours that pages put on each other.
+func (h House) Contrasts() []Reading {
+	pairs := []struct {
+		token, what string
+		on          []string
+		least       float64
+	}{
+		{"ink", "Ink on card and paper", []string{"card", "paper"}, ForText},
+		{"urgent", "Urgency on card and paper", []string{"card", "paper"}, ForText},
+		{"good", "Good news on card and paper", []string{"card", "paper"}, ForText},
+	}
+	var out []Reading
+	for _, p := range pairs {
+		var grounds []Colour
+		for _, g := range p.on {
+			grounds = append(grounds, h.Colour(g))
+		}
+		c := h.Colour(p.token)
+		r := Reading{What: p.what, Ratio: worst(c, grounds), Least: p.least, Token: p.token}
+		if !r.Holds() {
+			if better, ok := Readable(c, p.least, grounds...); ok {
+				r.Mended = better.String()
+			}
+		}
+		out = append(out, r)
+	}
+	for _, ground := range []string{"action", "night"} {
+		g := h.Colour(ground)
+		r := Reading{What: map[string]string{"action": "Words on a button", "night": "Words on night"}[ground], Ratio: worst(h.Shade("on-"+ground), []Colour{g, map[string]Colour{"action": g, "night": h.Shade("late")}[ground]}), Least: ForText, Token: ground}
+		if !r.Holds() {
+			if better, ok := Readable(g, ForText, h.Shade("on-"+ground)); ok {
+				r.Mended = better.String()
+			}
+		}
+		out = append(out, r)
+	}
+	edge := Reading{What: "A button’s edge on card", Ratio: Contrast(h.edge(), h.Colour("card")), Least: ForLarge, Token: "action"}
+	return append(out, edge)
+}
+
+// edge is the colour that draws a button's outline: action, or darker where it
+// would not stand out (WCAG 2.2, 1.4.11).
+func (h House) edge() Colour {
+	c, _ := Readable(h.Colour("action"), ForLarge, h.Colour("card"), h.Colour("paper"))
+	return c
+}
+
+// HeadFamily and BodyFamily are the families of headings and of copy.
+func (h House) HeadFamily() Family { return FamilyOf(cmp.Or(h.Heads, "fraunces")) }
+
+// BodyFamily is the family of everything but headings.
+func (h House) BodyFamily() Family { return FamilyOf(cmp.Or(h.Body, "figtree")) }
+
+// Fonts are the IDs of the families in use, each once.
+func (h House) Fonts() []string {
+	return slices.Compact([]string{h.HeadFamily().ID, h.BodyFamily().ID})
+}
+
+// CSS writes the house as a style sheet that comes after the ground's own and
+// before those of the pieces. path gives a font file's address.
+func (h House) CSS(path func(string) string) string {
+	var b strings.Builder
+	for _, id := range h.Fonts() {
+		f := FamilyOf(id)
+		fmt.Fprintf(&b, "@font-face{font-family:'%s';src:url(%s) format('woff2');font-weight:%d %d;font-display:optional}", f.Name, path(f.ID+".woff2"), f.Least, f.Most)
+	}
+	heads, body := h.HeadFamily(), h.BodyFamily()
+	fmt.Fprintf(&b, ":root{--heads:'%s',%s;--body:'%s',%s", heads.Name, heads.Generic, body.Name, body.Generic)
+	for _, t := range Tokens {
+		fmt.Fprintf(&b, ";--%s:%s", t.Name, h.Colour(t.Name))
+	}
+	for _, s := range h.Shades() {
+		fmt.Fprintf(&b, ";--%s:%s", s.Name, s.Colour)
+	}
+	fmt.Fprintf(&b, ";--edge:%s;--corner:%s;--shadow:%s", h.edge(), choice(Corners, h.Corner, 1).CSS, choice(Shadows, h.Shadow, 0).CSS)
+	small, large := h.sizes()
+	for i := range small {
+		fmt.Fprintf(&b, ";--h%d:clamp(%.2frem,%.1fvw,%.2frem)", 3-i, small[i], 100*large[i]/57, large[i])
+	}
+	b.WriteString("}")
+	switch h.Button {
+	case "outline":
+		b.WriteString(".act{background:transparent;color:inherit;border-color:var(--edge)}")
+	case "pill":
+		b.WriteString(".act{border-radius:99px}")
+	}
+	if h.Hover == "lift" {
+		b.WriteString(".act:hover{transform:translateY(-2px);box-shadow:0 4px 10px #0000003d}")
+	}
+	if h.Button == "outline" {
+		b.WriteString(".act:hover{background:var(--action);color:var(--on-action)}")
+	}
+	return b.String()
+}
+
+// sizes are those of the third, second and first heading on a phone and on a
+// wide screen, in rem: copy times the scale, once, twice and three times over,
+// a little less on a phone.
+func (h House) sizes() (small, large [3]float64) {
+	ratio := map[string]float64{"quiet": 1.2, "even": 1.3, "loud": 1.42}[choice(Scales, h.Scale, 1).Value]
+	wide := 1.0
+	for i := range large {
+		wide *= ratio
+		large[i] = wide * (1 + 0.25*float64(i))
+		small[i] = large[i] * (1 - 0.18*float64(i))
+	}
+	return small, large
+}
+
+// Equal tells whether two houses look the same.
+func (h House) Equal(other House) bool {
+	same := func(string) string { return "" }
+	return h.CSS(same) == other.CSS(same)
+}

@@ -1,0 +1,176 @@
+package style_test
+
+import (
+	"encoding/json"
+	"fmt"
+	"strings"
+	"testing"
+
+	"chrysagon/core/style"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+)
+
+func colour(t require.TestingT, text string) style.Colour {
+	c, err := style.ParseColour(text)
+	require.NoError(t, err)
+	return c
+}
+
+// WCAG 2.2 gives the formula; these are its values for pairs much quoted: black
+// on white is 21 by definition, #767676 is the lightest grey that passes 4.5 on
+// white (W3C, Understanding SC 1.4.3, and technique G18), #777777 fails.
+func TestContrastIsThatOfWCAG(t *testing.T) {
+	white := colour(t, "#fff")
+	assert.InDelta(t, 21, style.Contrast(colour(t, "#000"), white), 1e-9)
+	assert.InDelta(t, 1, style.Contrast(white, white), 1e-9)
+	assert.InDelta(t, 4.54, style.Contrast(colour(t, "#767676"), white), 0.005)
+	assert.InDelta(t, 4.48, style.Contrast(colour(t, "#777777"), white), 0.005)
+	assert.InDelta(t, 3.998, style.Contrast(colour(t, "#ff0000"), white), 0.005, "pure red on white, 4.0 in W3C's examples")
+	assert.InDelta(t, 8.59, style.Contrast(colour(t, "#0000ff"), white), 0.005)
+}
+
+// Björn Ottosson's page on OKLab (2020) gives white as L = 1 with no colour; that
+// mixing stays on sRGB's greys for greys follows.
+func TestMixingIsEvenToTheEye(t *testing.T) {
+	black, white := colour(t, "#000"), colour(t, "#fff")
+	assert.Equal(t, "#636363", style.Mix(black, white, 0.5).String(), "OKLab's middle grey: L 0.5 is linear 0.125")
+	assert.InDelta(t, 1, style.Apart(black, white), 1e-4)
+	rapid.Check(t, func(t *rapid.T) {
+		c := style.Colour{R: rapid.Uint8().Draw(t, "r"), G: rapid.Uint8().Draw(t, "g"), B: rapid.Uint8().Draw(t, "b")}
+		other := style.Colour{R: rapid.Uint8().Draw(t, "r2"), G: rapid.Uint8().Draw(t, "g2"), B: rapid.Uint8().Draw(t, "b2")}
+		assert.Equal(t, c, style.Mix(c, other, 0), "nothing of the other")
+		assert.Equal(t, other, style.Mix(c, other, 1), "all of it")
+		again, err := style.ParseColour(c.String())
+		require.NoError(t, err)
+		assert.Equal(t, c, again)
+		ratio := style.Contrast(c, other)
+		assert.InDelta(t, ratio, style.Contrast(other, c), 1e-12)
+		assert.True(t, ratio >= 1 && ratio <= 21.0001)
+		assert.GreaterOrEqual(t, style.Contrast(style.On(c), c), 4.0, "there is always something to write with")
+	})
+}
+
+func TestTheShippedHouseReads(t *testing.T) {
+	for _, r := range (style.House{}).Contrasts() {
+		if r.What == "A button’s edge on card" {
+			continue // its words say what it is; the outline has a colour of its own
+		}
+		assert.True(t, r.Holds(), "%s: %.2f", r.What, r.Ratio)
+	}
+}
+
+func TestEveryComputedShadeReadsInAnyHouse(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		h := style.House{Palette: map[string]string{}}
+		for _, token := range style.Tokens {
+			h.Palette[token.Name] = style.Colour{R: rapid.Uint8().Draw(t, token.Name), G: rapid.Uint8().Draw(t, "g"), B: rapid.Uint8().Draw(t, "b")}.String()
+		}
+		require.NoError(t, h.Validate())
+		card := h.Colour("card")
+		if style.Apart(card, h.Colour("paper")) < 0.05 {
+			assert.GreaterOrEqual(t, style.Contrast(h.Shade("quiet"), card), style.ForText)
+			assert.GreaterOrEqual(t, style.Contrast(h.Shade("link"), card), style.ForText)
+		}
+		for _, r := range h.Contrasts() {
+			if r.Mended == "" {
+				continue
+			}
+			h.Palette[r.Token] = r.Mended
+			for _, again := range h.Contrasts() {
+				if again.What == r.What && again.Token != "action" && again.Token != "night" {
+					assert.True(t, again.Holds(), "%s with what was proposed: %.2f", r.What, again.Ratio)
+				}
+			}
+		}
+	})
+}
+
+func TestHousesOfUnknownPartsAreRefused(t *testing.T) {
+	for _, h := range []string{
+		`{"palette":{"ink":"red;}body{display:none"}}`, `{"palette":{"sky":"#fff"}}`, `{"heads":"../../etc/passwd"}`, `{"scale":"huge"}`, `{"button":"javascript:"}`,
+	} {
+		var house style.House
+		require.NoError(t, json.Unmarshal([]byte(h), &house))
+		require.Error(t, house.Validate(), h)
+	}
+	assert.NoError(t, style.House{Heads: "lora", Scale: "loud", Hover: "lift", Button: "outline"}.Validate())
+}
+
+// Nothing but a look comes out of a look: whatever text is offered as a value
+// either is refused or leaves the style sheet with as many rules as before.
+func TestAHostileLookIsRefused(t *testing.T) {
+	for _, l := range []style.Look{
+		{"size": "100;}*{display:none"}, {"colour": "red"}, {"colour": "#fff}body{color:red"}, {"colour": "url(//evil)"}, {"align": "justify"},
+		{"above": "-4"}, {"above": "04"}, {"above": "9999"}, {"picture": "a)b"}, {"nothing": "1"}, {"wide.order": "1"}, {"effect": ""},
+	} {
+		require.Error(t, l.Validate(style.OnBand|style.OnPiece), l)
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		p := rapid.SampledFrom(style.Properties).Draw(t, "property")
+		l := style.Look{p.Name: rapid.String().Draw(t, "value")}
+		if l.Validate(p.On) != nil {
+			return
+		}
+		css := l.CSS(style.Under{Selector: "#p-a", On: p.On, Address: func(string, int) string { return "/pictures/a.jpg" }})
+		assert.LessOrEqual(t, strings.Count(css, "{"), 4)
+		assert.Equal(t, strings.Count(css, "{"), strings.Count(css, "}"))
+	})
+}
+
+func TestLooksSayWhatPhonesAndWiderScreensShow(t *testing.T) {
+	address := func(id string, width int) string { return fmt.Sprintf("/pictures/%s.jpg?w=%d", id, width) }
+	band := style.Under{Selector: "#band-hero", On: style.OnBand, Address: address}
+	css := style.Look{"picture": "dunes", "veil": "40", "focus_x": "20", "above": "32", "wide.above": "96"}.CSS(band)
+	assert.Contains(t, css, `background-image:linear-gradient(rgb(11 20 18/40%),rgb(11 20 18/40%)),url("/pictures/dunes.jpg?w=900");background-size:cover;background-position:20% 50%`)
+	assert.Contains(t, css, `@media(min-width:768px){#band-hero{padding-top:96px;background-image:`, "and the larger picture on a wider screen")
+	assert.Contains(t, css, `dunes.jpg?w=1800`)
+	piece := style.Under{Selector: "#p-h", On: style.OnPiece}
+	assert.Equal(t, "#p-h{--size:1.30;--words:var(--urgent);color:var(--urgent)}", style.Look{"size": "130", "colour": "urgent"}.CSS(piece))
+	assert.Equal(t, "@media(max-width:767px){#p-h{display:none}}", style.Look{"seen": "wide"}.CSS(piece))
+	assert.Equal(t, "@media(min-width:768px){#p-h{display:none}}", style.Look{"seen": "phone"}.CSS(piece))
+	piece.Button = true
+	assert.Equal(t, "#p-h{--on-action:#ffffff;--action:var(--good);--hover:var(--good)}", style.Look{"ground": "good", "colour": "#ffffff"}.CSS(piece), "a button's ground is the button's")
+}
+
+// White on mid grey #808080 has 3.95; under a dark veil of enough it reads.
+func TestWordsOverAPictureAreJudgedByItsPixels(t *testing.T) {
+	white := colour(t, "#fff")
+	bright := style.Pixels{Dark: colour(t, "#202020"), Light: colour(t, "#f0f0f0")}
+	ratio, enough := style.Look{}.OverPicture(white, bright)
+	assert.Less(t, ratio, 1.5)
+	require.Positive(t, enough)
+	mended, _ := style.Look{"veil": fmt.Sprint(enough)}.OverPicture(white, bright)
+	assert.GreaterOrEqual(t, mended, style.ForText)
+	less, _ := style.Look{"veil": fmt.Sprint(enough - 5)}.OverPicture(white, bright)
+	assert.Less(t, less, style.ForText, "and no more than needed")
+	_, none := style.Look{"veil_of": "light"}.OverPicture(white, bright)
+	assert.Equal(t, -1, none, "no white veil helps white words")
+}
+
+func TestDriftIsWhereAlikeThingsDiffer(t *testing.T) {
+	worn := []style.Worn{
+		{"a", "Button", false, style.Look{"ground": "#c8951a"}}, {"b", "Button", false, style.Look{"ground": "#c9951b"}}, {"c", "Button", false, nil}, {"d", "Button", false, nil},
+		{"h", "Heading", false, style.Look{"size": "120"}}, {"i", "Heading", false, style.Look{"size": "120", "above": "8"}}, {"alone", "Timer", false, style.Look{"size": "200"}},
+		{"hero", "bands", true, style.Look{"ground": "#102030"}}, {"more", "bands", true, nil}, {"last", "bands", true, style.Look{"ground": "#f0e8d8"}},
+	}
+	drifts := style.Drifts(worn)
+	require.Len(t, drifts, 1, "headings agree, room may differ, bands are meant to, and what is alone drifts from nothing")
+	assert.Equal(t, "Button", drifts[0].Alike)
+	assert.Equal(t, "2 as the house has it, 1 #c8951a, 1 #c9951b", drifts[0].Says)
+	assert.Equal(t, []string{"a", "b", "c", "d"}, drifts[0].IDs)
+	worn = append(worn, style.Worn{ID: "near", Alike: "bands", Band: true, Look: style.Look{"ground": "#112131"}})
+	assert.Len(t, style.Drifts(worn), 2, "two grounds that only almost agree")
+}
+
+func ExampleHouse_Contrasts() {
+	h := style.House{Palette: map[string]string{"urgent": "#e08a70"}}
+	for _, r := range h.Contrasts() {
+		if !r.Holds() && r.Mended != "" {
+			fmt.Printf("%s: %.1f, under %.1f; %s would do\n", r.What, r.Ratio, r.Least, r.Mended)
+		}
+	}
+	// Output: Urgency on card and paper: 2.4, under 4.5; #a0614e would do
+}

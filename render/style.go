@@ -1,0 +1,86 @@
+package render
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/style"
+)
+
+// Style is the page's stylesheet: the house, the ground, the styles of the kinds
+// it uses, the columns of its bands, and its local looks.
+func (r *Renderer) Style(in Input) string {
+	var css strings.Builder
+	css.WriteString(in.Facts.Store.House.CSS(r.Assets.Path))
+	css.WriteString(r.Assets.PageCSS)
+	kinds := in.Page.Kinds()
+	if in.Layout == "full" && !slices.Contains(kinds, "legal") {
+		kinds = append(kinds, "legal")
+	}
+	for _, kind := range kinds {
+		css.WriteString(r.Assets.PieceCSS(kind))
+	}
+	css.WriteString(columnRules(in.Page))
+	css.WriteString(looks(in))
+	return strings.ReplaceAll(css.String(), "\ufeff", "")
+}
+
+func columnRules(page manuscript.Page) string {
+	rules := map[string]string{}
+	for _, b := range page.Bands {
+		if len(b.Columns) > 1 {
+			var widths []string
+			for _, c := range b.Columns {
+				widths = append(widths, fmt.Sprintf("minmax(0,%dfr)", c.Width))
+			}
+			rules[columnsName(b)] = strings.Join(widths, " ")
+		}
+	}
+	names := make([]string, 0, len(rules))
+	for name := range rules {
+		names = append(names, name)
+	}
+	slices.Sort(names)
+	var css strings.Builder
+	for _, name := range names {
+		fmt.Fprintf(&css, "@media(min-width:768px){.%s{grid-template-columns:%s}}", name, rules[name])
+	}
+	return css.String()
+}
+
+// looks writes what departs from the house: page, then bands, then pieces.
+func looks(in Input) string {
+	address := func(id string, width int) string {
+		if p, ok := in.Facts.Pictures[id]; ok {
+			return p.At(width)
+		}
+		return ""
+	}
+	var css strings.Builder
+	css.WriteString(in.Page.Look.CSS(style.Under{Selector: "main", On: style.OnPage}))
+	for _, b := range in.Page.Bands {
+		css.WriteString(b.Look.CSS(style.Under{Selector: "#band-" + b.ID, On: style.OnBand, Address: address}))
+		reordered := false
+		for _, c := range b.Columns {
+			for _, p := range c.Pieces {
+				css.WriteString(p.Look.CSS(style.Under{Selector: "#p-" + p.ID, On: style.OnPiece, Button: p.Kind == "button"}))
+				reordered = reordered || p.Look["order"] != ""
+			}
+		}
+		if reordered { // on a phone, all pieces of the band are neighbours
+			fmt.Fprintf(&css, "@media(max-width:767px){#band-%s .in{display:flex;flex-direction:column}#band-%s .in>div{display:contents}}", b.ID, b.ID)
+		}
+	}
+	return css.String()
+}
+
+// fonts are the addresses of the type families a page is set in.
+func (r *Renderer) fonts(h style.House) []string {
+	var out []string
+	for _, id := range h.Fonts() {
+		out = append(out, r.Assets.Path(id+".woff2"))
+	}
+	return out
+}

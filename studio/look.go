@@ -1,0 +1,166 @@
+package studio
+
+import (
+	"encoding/json"
+	"strings"
+
+	"chrysagon/app"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/style"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// lookSlip is the part of a slip in which a band, a piece or the page is dressed.
+type lookSlip struct {
+	PageID string
+	ID     string // empty: the page
+	Wide   bool   // what is set holds on wider screens only
+	Groups []lookGroup
+	Alike  int    // how many look like it, itself counted
+	JSON   string // the whole look, to be copied
+	Worn   bool   // it departs from the house
+}
+
+type lookGroup struct {
+	Name   string
+	Values []lookValue
+}
+
+type lookValue struct {
+	style.Property
+	Key     string // the property's name with its prefix
+	Value   string
+	Swatch  []swatch
+	Choices []manuscript.Option
+}
+
+// swatch is one colour that can be chosen.
+type swatch struct {
+	Value, Label string
+	Colour       style.Colour
+	Now          bool
+}
+
+func (s *Studio) look(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	id := c.Params("target")
+	if id == "page" {
+		id = ""
+	}
+	slip, err := s.lookSlip(c, draft, id)
+	if err != nil {
+		return err
+	}
+	return s.fragment(c, "look", slip)
+}
+
+func (s *Studio) lookSlip(c fiber.Ctx, draft app.Draft, id string) (lookSlip, error) {
+	on := style.OnPage
+	if _, ok := draft.Tree.Piece(id); ok {
+		on = style.OnPiece
+	} else if _, _, ok := draft.Tree.Band(id); ok {
+		on = style.OnBand
+	}
+	house, _, err := s.App.House(c)
+	if err != nil {
+		return lookSlip{}, err
+	}
+	choices, err := s.App.BandChoices(c, draft.CampaignID)
+	if err != nil {
+		return lookSlip{}, err
+	}
+	look := draft.Tree.LookOf(id)
+	raw, err := json.Marshal(look)
+	slip := lookSlip{PageID: draft.ID, ID: id, Wide: c.Query("wide") != "", JSON: string(raw), Worn: len(look) > 0, Alike: len(s.App.Render.Registry.Schema().Alike(draft.Tree, id))}
+	for _, p := range style.Properties {
+		if p.On&on == 0 || (slip.Wide && p.Everywhere()) {
+			continue
+		}
+		v := lookValue{Property: p, Key: p.Name}
+		if slip.Wide {
+			v.Key = style.Wide + p.Name
+		}
+		v.Value = look[v.Key]
+		v.fill(house, choices)
+		if n := len(slip.Groups); n == 0 || slip.Groups[n-1].Name != p.Group {
+			slip.Groups = append(slip.Groups, lookGroup{Name: p.Group})
+		}
+		g := &slip.Groups[len(slip.Groups)-1]
+		g.Values = append(g.Values, v)
+	}
+	return slip, err
+}
+
+// fill gives a value what it is chosen from.
+func (v *lookValue) fill(house style.House, choices app.BandChoices) {
+	switch v.Kind {
+	case style.IsColour:
+		for _, t := range style.Tokens {
+			v.Swatch = append(v.Swatch, swatch{t.Name, t.Label, house.Colour(t.Name), v.Value == t.Name})
+		}
+		if strings.HasPrefix(v.Value, "#") {
+			v.Swatch = append(v.Swatch, swatch{v.Value, v.Value, house.Look(v.Value), true})
+		}
+	case style.IsPicture:
+		for _, p := range choices.Pictures {
+			v.Choices = append(v.Choices, manuscript.Option{Value: p.ID, Label: p.Name})
+		}
+	case style.IsChoice:
+		for _, one := range v.Property.Choices {
+			v.Choices = append(v.Choices, manuscript.Option{Value: one.Value, Label: one.Label})
+		}
+	case style.IsNumber:
+	}
+}
+
+// fragment sends a part of a page.
+func (s *Studio) fragment(c fiber.Ctx, name string, value any) error {
+	html, err := s.html(name, value)
+	if err != nil {
+		return err
+	}
+	return c.Type("html", "utf-8").SendString(html)
+}
+
+// driftRow is a drift with the commands that settle it.
+type driftRow struct {
+	What    string
+	Says    string
+	Options []settlement
+	First   string // where it can be seen
+}
+
+type settlement struct{ Says, Command string }
+
+func (s *Studio) drifts(p manuscript.Page) ([]driftRow, error) {
+	var out []driftRow
+	for _, d := range style.Drifts(s.App.Render.Registry.Schema().Worn(p)) {
+		prop, _ := style.PropertyOf(strings.TrimPrefix(d.Property, style.Wide))
+		row := driftRow{What: d.Alike + ": " + strings.ToLower(prop.Group) + ", " + prop.Label, Says: d.Says, First: d.Values[len(d.Values)-1].IDs[0]}
+		values := d.Values
+		if d.Values[0].Value != "" && values[len(values)-1].Value != "" {
+			values = append(values, style.DriftValue{})
+		}
+		for _, v := range values {
+			c := manuscript.Command{Op: manuscript.Dress}
+			for _, id := range d.IDs {
+				set := map[string]*string{d.Property: nil}
+				if v.Value != "" {
+					set[d.Property] = &v.Value
+				}
+				c.Looks = append(c.Looks, manuscript.LookAt{ID: id, Set: set})
+			}
+			raw, err := json.Marshal(c)
+			if err != nil {
+				return nil, err
+			}
+			row.Options = append(row.Options, settlement{"All " + prop.Say(v.Value), string(raw)})
+		}
+		out = append(out, row)
+	}
+	return out, nil
+}
