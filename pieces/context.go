@@ -9,6 +9,7 @@ import (
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/rich"
 )
 
 // Place is where in its funnel and shop a page stands.
@@ -44,6 +45,7 @@ type Context struct {
 	own    bool
 	closed string
 	lead   string
+	headed bool
 }
 
 // Holds notes that what was drawn changes by itself at that moment.
@@ -127,6 +129,27 @@ func (c *Context) href(to manuscript.Target) (string, bool) {
 	}
 	return "", false
 }
+
+// Rich writes copy with structure. Links of which nothing is known keep their
+// words only.
+func (c *Context) Rich(text string) template.HTML {
+	return template.HTML(rich.HTML(text, c.sub(), func(target string) (string, bool) { //nolint:gosec // rich writes elements of copy and escapes all words
+		href, ok := c.Href(target)
+		return string(href), ok
+	}))
+}
+
+// sub is the level of sub-headings: one below the last heading that was drawn,
+// so that none is left out (WCAG 2.2, 1.3.1).
+func (c *Context) sub() int {
+	if c.headed {
+		return 3
+	}
+	return 2
+}
+
+// Headed notes that a heading of the second level was drawn.
+func (c *Context) Headed() { c.headed = true }
 
 // Leads says in words where a link leads.
 func (c *Context) Leads(target string) string {

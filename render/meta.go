@@ -11,6 +11,7 @@ import (
 	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/rich"
 	"chrysagon/pieces"
 )
 
@@ -116,7 +117,7 @@ func questionsNode(p manuscript.Piece) any {
 	var list []any
 	for _, item := range p.Fields.List("items") {
 		if item.Text("question") != "" && item.Text("answer") != "" {
-			list = append(list, map[string]any{"@type": "Question", "name": item.Text("question"), "acceptedAnswer": map[string]any{"@type": "Answer", "text": item.Text("answer")}})
+			list = append(list, map[string]any{"@type": "Question", "name": item.Text("question"), "acceptedAnswer": map[string]any{"@type": "Answer", "text": rich.Text(item.Text("answer"))}})
 		}
 	}
 	if list == nil {

@@ -183,9 +183,13 @@ func (r *Renderer) Piece(out *bytes.Buffer, c *pieces.Context, p manuscript.Piec
 	if kind.Live {
 		live = " data-live"
 	}
+	from := out.Len()
 	fmt.Fprintf(out, `<div id="p-%s" data-piece="%s"%s>`, esc(p.ID), esc(p.ID), live)
 	if err := r.Registry.View(p.Kind).Execute(out, shown); err != nil {
 		return fmt.Errorf("draw piece %q: %w", p.ID, err)
+	}
+	if bytes.Contains(out.Bytes()[from:], []byte("<h2")) {
+		c.Headed()
 	}
 	out.WriteString("</div>")
 	return nil

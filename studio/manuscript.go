@@ -126,6 +126,7 @@ type changed struct {
 	Live     string     `json:"live"`
 	Proof    proofParts `json:"proof"`
 	Added    string     `json:"added,omitempty"` // ID of a new band or piece
+	Taken    any        `json:"taken,omitempty"` // the value of a field as it is kept, where it was typed otherwise
 }
 
 type told struct {
@@ -178,6 +179,11 @@ func (s *Studio) command(c fiber.Ctx) error {
 	answer, err := s.changed(c, draft, whole)
 	if err != nil {
 		return err
+	}
+	if c := ch.Command; c != nil && c.Op == manuscript.SetField {
+		if p, ok := draft.Tree.Piece(c.Piece); ok {
+			answer.Taken = p.Fields[c.Field]
+		}
 	}
 	if answer.Added = added; ch.Command != nil && ch.Command.New != nil {
 		answer.Added = ch.Command.New.ID
@@ -302,7 +308,7 @@ func (s *Studio) slip(c fiber.Ctx) error {
 	values := map[string]any{"Piece": p, "PageID": draft.ID, "Shelf": shelf, "Title": kind.Title}
 	var fields []slipField
 	for _, f := range kind.Fields {
-		if f.Type == manuscript.Line || f.Type == manuscript.Prose || f.Type == manuscript.List {
+		if f.Written() || f.Type == manuscript.List {
 			continue
 		}
 		fields = append(fields, slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default), Choices: choices(f, shelf, draft)})
@@ -350,7 +356,7 @@ func choices(f manuscript.Field, shelf app.Choices, draft app.Draft) []manuscrip
 		}
 	case manuscript.Link:
 		return slipTargets(shelf, draft)
-	case manuscript.Line, manuscript.Prose, manuscript.List, manuscript.Group:
+	case manuscript.Line, manuscript.Prose, manuscript.Rich, manuscript.List, manuscript.Group:
 	}
 	return none
 }
@@ -398,6 +404,19 @@ func (f slipField) Typed() string {
 		return ""
 	}
 	return f.Value
+}
+
+// targetList is what a link within copy can lead to.
+func (s *Studio) targetList(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	shelf, err := s.App.Choices(c)
+	if err != nil {
+		return err
+	}
+	return c.JSON(slipTargets(shelf, draft))
 }
 
 // rename changes what a page is called and where it is found.

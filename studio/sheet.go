@@ -14,6 +14,7 @@ import (
 	"chrysagon/core/offer"
 	"chrysagon/core/purpose"
 	"chrysagon/core/reading"
+	"chrysagon/core/rich"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
@@ -77,6 +78,14 @@ type textField struct {
 	manuscript.Field
 	Value string
 	Look  string // how it reads in the sheet
+}
+
+// Shown is what stands in the sheet: words, or copy with its structure.
+func (t textField) Shown() any {
+	if t.Type != manuscript.Rich {
+		return t.Value
+	}
+	return template.HTML(rich.HTML(t.Value, 2, func(target string) (string, bool) { return target, true })) //nolint:gosec // rich writes elements of copy and escapes all words
 }
 
 type listField struct {
@@ -160,12 +169,12 @@ func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
 func counted(p pieceRow) reading.Text {
 	var read reading.Text
 	for _, t := range p.Texts {
-		read = read.Add(reading.Count(t.Value))
+		read = read.Add(reading.Count(rich.Text(t.Value)))
 	}
 	for _, l := range p.Lists {
 		for _, item := range l.Items {
 			for _, t := range item.Texts {
-				read = read.Add(reading.Count(t.Value))
+				read = read.Add(reading.Count(rich.Text(t.Value)))
 			}
 		}
 	}
@@ -219,7 +228,7 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(ma
 	row := pieceRow{Piece: p, Title: kind.Title}
 	for _, f := range kind.Fields {
 		switch f.Type {
-		case manuscript.Line, manuscript.Prose:
+		case manuscript.Line, manuscript.Prose, manuscript.Rich:
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case manuscript.List:
 			row.Lists = append(row.Lists, listOf(p, f, inItems))
@@ -253,7 +262,7 @@ func listOf(p manuscript.Piece, f manuscript.Field, inItems func(manuscript.Fiel
 		item := listItem{Index: i}
 		for _, sub := range f.Items {
 			t := textField{Field: sub, Value: fields.Text(sub.Name)}
-			if sub.Type != manuscript.Line && sub.Type != manuscript.Prose {
+			if !sub.Written() {
 				t.Options = inItems(sub)
 				item.Choices = append(item.Choices, t)
 			} else {

@@ -109,7 +109,8 @@ func (s Schema) setField(p *Page, c Command) (Command, error) {
 	if piece == nil {
 		return Command{}, fault("command.piece", "that piece is no longer on the page")
 	}
-	if _, ok := s[piece.Kind].Field(c.Field); !ok {
+	f, ok := s[piece.Kind].Field(c.Field)
+	if !ok {
 		return Command{}, fault("command.field", "a %s has no field %q", piece.Kind, c.Field)
 	}
 	old := piece.Fields[c.Field]
@@ -119,7 +120,7 @@ func (s Schema) setField(p *Page, c Command) (Command, error) {
 	if c.Value == nil {
 		delete(piece.Fields, c.Field)
 	} else {
-		piece.Fields[c.Field] = c.Value
+		piece.Fields[c.Field] = f.clean(c.Value)
 	}
 	return Command{Op: SetField, Piece: c.Piece, Field: c.Field, Value: old}, nil
 }

@@ -1,6 +1,9 @@
 package manuscript
 
-import "chrysagon/core/style"
+import (
+	"chrysagon/core/rich"
+	"chrysagon/core/style"
+)
 
 // Names is what a page refers to: the goods, deadlines, pictures, shelves and
 // pages that must be read before it can be drawn.
@@ -29,6 +32,12 @@ func (s Schema) Names(p Page) Names {
 
 // take notes what a field refers to, once.
 func (n *Names) take(f Field, id string, seen map[string]bool) {
+	if f.Type == Rich {
+		for _, target := range rich.Targets(id) {
+			n.take(Field{Type: Link}, target, seen)
+		}
+		return
+	}
 	if f.Type == Link {
 		to, err := ParseTarget(id)
 		if err != nil || to.Kind != ToPage {
@@ -54,6 +63,6 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 		n.Pages = append(n.Pages, id)
 	case Group:
 		n.Groups = append(n.Groups, id)
-	case Line, Prose, Choice, List:
+	case Line, Prose, Rich, Choice, List:
 	}
 }

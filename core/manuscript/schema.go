@@ -8,6 +8,7 @@ import (
 	"slices"
 	"unicode/utf8"
 
+	"chrysagon/core/rich"
 	"chrysagon/core/style"
 )
 
@@ -19,6 +20,7 @@ type FieldType string
 const (
 	Line     FieldType = "line"     // one line of text, edited in place
 	Prose    FieldType = "prose"    // text of several lines, edited in place
+	Rich     FieldType = "rich"     // copy with structure, edited in place; see package rich
 	Picture  FieldType = "picture"  // ID of a picture
 	Product  FieldType = "product"  // ID of a product
 	Deadline FieldType = "deadline" // ID of a deadline
@@ -222,6 +224,39 @@ func checkFields(place string, declared []Field, values Fields) error {
 	return nil
 }
 
+// Written tells whether a field is typed in place.
+func (f Field) Written() bool { return f.Type == Line || f.Type == Prose || f.Type == Rich }
+
+// leads tells whether a link of copy leads somewhere.
+func leads(target string) bool {
+	to, err := ParseTarget(target)
+	return err == nil && to.Kind != Nowhere
+}
+
+// clean brings a value as it was typed or pasted into the form in which it is
+// kept: copy loses what copy may not have.
+func (f Field) clean(value any) any {
+	switch v := value.(type) {
+	case string:
+		if f.Type == Rich {
+			return rich.Clean(v, leads)
+		}
+	case []any:
+		if f.Type != List {
+			return value
+		}
+		for _, item := range v {
+			fields, _ := item.(map[string]any)
+			for _, sub := range f.Items {
+				if one, ok := fields[sub.Name]; ok {
+					fields[sub.Name] = sub.clean(one)
+				}
+			}
+		}
+	}
+	return value
+}
+
 func (f Field) check(place string, value any) error {
 	if f.Type == List {
 		items, ok := value.([]any)
@@ -245,6 +280,9 @@ func (f Field) check(place string, value any) error {
 	}
 	if !utf8.ValidString(text) || utf8.RuneCountInString(text) > MaxText {
 		return fault(place, "must be readable text of at most %d characters", MaxText)
+	}
+	if f.Type == Rich && rich.Clean(text, leads) != text {
+		return fault(place, "holds more than copy may have: paragraphs, sub-headings, lists, strong and emphatic words, and links")
 	}
 	if f.Type == Link {
 		if _, err := ParseTarget(text); err != nil {

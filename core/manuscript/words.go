@@ -1,6 +1,10 @@
 package manuscript
 
-import "strings"
+import (
+	"strings"
+
+	"chrysagon/core/rich"
+)
 
 // Hit is one text of a page in which words were found.
 type Hit struct {
@@ -22,12 +26,15 @@ func (s Schema) ReplaceWords(p Page, find, with string) (Page, []Hit) {
 	var hits []Hit
 	next.Walk(func(_ Band, piece Piece) {
 		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
-			if f.Type != Line && f.Type != Prose {
+			if !f.Written() {
 				return
 			}
 			was := values.Text(f.Name)
-			if times := strings.Count(was, find); times > 0 {
-				is := strings.ReplaceAll(was, find, with)
+			is, times := strings.ReplaceAll(was, find, with), strings.Count(was, find)
+			if f.Type == Rich {
+				is, times = rich.Replace(was, find, with)
+			}
+			if times > 0 {
 				values[f.Name] = is
 				hits = append(hits, Hit{Piece: piece.ID, Field: f.Name, Was: was, Is: is, Times: times})
 			}

@@ -18,7 +18,7 @@ var looks = []m.Option{{Value: "info-circle", Label: "a note"}, {Value: "shield-
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "aside", Title: "Boxed aside", Fields: []m.Field{
 		{Name: "title", Label: "Title", Type: m.Line, Empty: "Its title"},
-		{Name: "text", Label: "Words", Type: m.Prose, Empty: "What stands in the box"},
+		{Name: "text", Label: "Words", Type: m.Rich, Empty: "What stands in the box"},
 		{Name: "look", Label: "as", Type: m.Choice, Default: "info-circle", Options: looks},
 	}},
 	Files: files,
@@ -26,7 +26,7 @@ var Kind = pieces.Kind{
 		if p.Fields.Text("text") == "" && p.Fields.Text("title") == "" {
 			return nil
 		}
-		return map[string]any{"Title": p.Fields.Text("title"), "Text": p.Fields.Text("text"), "Icon": c.Icon(pieces.Or(p.Fields.Text("look"), "info-circle"))}
+		return map[string]any{"Title": p.Fields.Text("title"), "Text": c.Rich(p.Fields.Text("text")), "Icon": c.Icon(pieces.Or(p.Fields.Text("look"), "info-circle"))}
 	},
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
 		return pieces.Say(pieces.Or(p.Fields.Text("look"), "info-circle"), "Boxed", " as "+pieces.Label(looks, p.Fields.Text("look"), "info-circle"))

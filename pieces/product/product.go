@@ -19,7 +19,7 @@ var files embed.FS
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "product", Title: "Product, large", Fields: []m.Field{
 		{Name: "product", Label: "Show", Type: m.Product},
-		{Name: "text", Label: "Words", Type: m.Prose, Empty: "Say what it is good for"},
+		{Name: "text", Label: "Words", Type: m.Rich, Empty: "Say what it is good for"},
 		{Name: "label", Label: "Button", Type: m.Line, Empty: "Words of a button, if it has one"},
 		{Name: "target", Label: "its button leads to", Type: m.Link},
 	}},
@@ -45,11 +45,12 @@ var Kind = pieces.Kind{
 }
 
 type card struct {
-	Name, Text, Label string
-	Href              template.URL
-	Line              facts.ShownLine
-	Picture           *facts.Picture
-	SoldOut           bool
+	Name, Label string
+	Text        template.HTML
+	Href        template.URL
+	Line        facts.ShownLine
+	Picture     *facts.Picture
+	SoldOut     bool
 }
 
 func read(c *pieces.Context, p m.Piece) (card, bool) {
@@ -61,7 +62,7 @@ func read(c *pieces.Context, p m.Piece) (card, bool) {
 	if err != nil || len(q.Lines) == 0 {
 		return card{}, false
 	}
-	shown := card{Name: product.Name, Text: p.Fields.Text("text"), Line: q.Lines[0], SoldOut: product.SoldOut()}
+	shown := card{Name: product.Name, Text: c.Rich(p.Fields.Text("text")), Line: q.Lines[0], SoldOut: product.SoldOut()}
 	if pic, ok := c.Facts.Pictures[product.PictureID]; ok {
 		shown.Picture = &pic
 	}

@@ -14,16 +14,16 @@ var files embed.FS
 // Kind declares the text.
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "text", Title: "Text", Fields: []m.Field{
-		{Name: "text", Label: "Words", Type: m.Prose, Empty: "Write what the reader should know"},
+		{Name: "text", Label: "Words", Type: m.Rich, Empty: "Write what the reader should know"},
 		{Name: "look", Label: "as", Type: m.Choice, Default: "copy", Options: []m.Option{
 			{Value: "copy", Label: "copy"}, {Value: "lead", Label: "a sub-headline"},
 		}},
 	}},
 	Files: files,
-	View: func(_ *pieces.Context, p m.Piece) any {
+	View: func(c *pieces.Context, p m.Piece) any {
 		if p.Fields.Text("text") == "" {
 			return nil
 		}
-		return map[string]any{"Text": p.Fields.Text("text"), "Lead": p.Fields.Text("look") == "lead"}
+		return map[string]any{"Text": c.Rich(p.Fields.Text("text")), "Lead": p.Fields.Text("look") == "lead"}
 	},
 }

@@ -5,13 +5,14 @@ import { Idiomorph } from 'idiomorph'
 import Sortable from 'sortablejs'
 import { looks } from './look.js'
 import { proofs } from './proofs.js'
+import { rich } from './rich.js'
 
 export function desk(root, say) {
   const id = root.dataset.page
   const sheet = document.getElementById('sheet')
   const gauges = document.getElementById('gauges')
   const csrf = document.body.dataset.csrf
-  const shown = proofs(root, id, (piece) => reveal(piece, true))
+  const shown = proofs(root, id, (piece, sign) => reveal(piece, true, sign))
   const revision = () => Number(sheet.querySelector('.sheet').dataset.revision)
 
   // Commands go out one after the other, in the order they were made.
@@ -20,16 +21,18 @@ export function desk(root, say) {
   let owed = false // something typed has not reached the server
   const saved = (words) => gauges.querySelector('[data-saved]') && (gauges.querySelector('[data-saved]').textContent = words)
 
-  function send(body) {
+  // What a command was made from is said when its turn comes (settle), and what
+  // the server made of it is noted before the sheet is renewed (noted).
+  function send(body, settle, noted) {
     waiting++
     saved('Saving…')
-    line = line.then(() => post(body)).finally(() => {
+    line = line.then(() => post(settle ? settle(body) : body, noted)).finally(() => {
       if (--waiting === 0 && !owed) saved('Saved')
     })
     return line
   }
 
-  async function post(body) {
+  async function post(body, noted) {
     for (let wait = 1000; ; wait = Math.min(wait * 2, 15000)) {
       try {
         const answer = await fetch(`/pages/${id}/commands?as_of=${shown.asOf()}`, {
@@ -44,6 +47,7 @@ export function desk(root, say) {
           return null
         }
         owed = false
+        noted?.(told)
         take(told)
         return told
       } catch {
@@ -84,19 +88,27 @@ export function desk(root, say) {
   // menu, a slip, the caret, and what was typed but not sent.
   function renew(html) {
     const at = document.activeElement
-    Idiomorph.morph(sheet, html, { morphStyle: 'innerHTML', restoreFocus: false, callbacks: { beforeNodeMorphed: stale, afterNodeMorphed: known, beforeAttributeUpdated: ours } })
+    Idiomorph.morph(sheet, html, { morphStyle: 'innerHTML', restoreFocus: false, callbacks: { beforeNodeRemoved: (n) => n !== copy.bar, beforeNodeMorphed: stale, afterNodeMorphed: known, beforeAttributeUpdated: ours } })
     ready()
     if (at !== document.activeElement && sheet.contains(at)) at.focus() // a moved element lets it go
   }
   function stale(old, fresh) {
     if (!(old instanceof Element)) return true
     if (old.matches('[data-line]')) return false
+    if (copy.written(old)) {
+      if (!timers.has(old) && waiting <= 1 && fresh.dataset.value !== was.get(old)) {
+        was.set(old, fresh.dataset.value)
+        copy.set(old, fresh.innerHTML)
+      }
+      old.dataset.value = fresh.dataset.value
+      return false
+    }
     if (old.matches('.slip-slot') || (old.matches('.naming') && old.open) || timers.has(old)) return false
-    return !(old.isContentEditable && typed(old) === fresh.textContent && same(old, fresh))
+    return !(old.isContentEditable && old.dataset.type !== 'rich' && typed(old) === fresh.textContent && same(old, fresh))
   }
   const same = (a, b) => a.dataset.field === b.dataset?.field && a.dataset.sub === b.dataset?.sub && a.dataset.bandField === b.dataset?.bandField
   function known(old) {
-    if (old !== document.activeElement || !old.isContentEditable) return
+    if (old !== document.activeElement || !old.isContentEditable || old.dataset.type === 'rich') return
     was.set(old, line1(old))
     getSelection().selectAllChildren(old)
     getSelection().collapseToEnd()
@@ -109,22 +121,24 @@ export function desk(root, say) {
   const timers = new Map()
   const was = new Map() // what the server last knew of a field
   const typed = (el) => el.innerText.replace(/\u00a0/g, ' ').replace(/\n+$/, '')
-  const line1 = (el) => (el.dataset.type === 'prose' ? typed(el) : typed(el).replace(/\s*\n\s*/g, ' '))
+  const line1 = (el) => (el.dataset.type === 'rich' ? copy.value(el) : el.dataset.type === 'prose' ? typed(el) : typed(el).replace(/\s*\n\s*/g, ' '))
 
+  const copy = rich({ sheet, page: id, typed: (el) => soon(el), left: (el) => timers.has(el) && flush(el) })
   sheet.addEventListener('focusin', (e) => {
     const el = e.target
-    if (el.isContentEditable) was.set(el, line1(el))
+    if (el.isContentEditable && !(el.dataset.type === 'rich' && was.has(el))) was.set(el, el.dataset.type === 'rich' ? el.dataset.value : line1(el))
     const piece = el.closest('[data-piece]')
     if (piece) shown.show(piece.dataset.piece)
   })
   sheet.addEventListener('input', (e) => {
-    const el = e.target
-    if (!el.isContentEditable) return
+    if (e.target.isContentEditable) soon(e.target)
+  })
+  function soon(el) {
     saved('Saving…')
     owed = true
     clearTimeout(timers.get(el))
     timers.set(el, setTimeout(() => flush(el), 30))
-  })
+  }
   sheet.addEventListener('focusout', (e) => timers.has(e.target) && flush(e.target))
 
   function flush(el) {
@@ -132,17 +146,26 @@ export function desk(root, say) {
     timers.delete(el)
     owed = false
     const value = line1(el)
-    if (value === '') el.replaceChildren() // so that its hint shows
+    if (value === '' && !copy.written(el)) el.replaceChildren() // so that its hint shows
     if (el.dataset.bandField) {
       send({ command: { op: 'set_band', id: band(el), field: 'name', value } })
       return
     }
     if (el.dataset.sub) {
-      setItems(el, (items) => (items[item(el)][el.dataset.sub] = value), true)
+      const at = item(el)
+      setItems(el, (items) => (items[at][el.dataset.sub] = value), true, (told) => was.set(el, told.taken?.[at]?.[el.dataset.sub] ?? ''))
       return
     }
     const before = was.get(el) ?? ''
     if (before === value) return
+    if (el.dataset.type === 'rich') {
+      const command = { op: 'set', piece: piece(el), field: el.dataset.field, value, guard: true }
+      send({ joins: true, command }, (body) => ({ ...body, command: { ...command, was: was.get(el) ?? '' } }), (told) => {
+        was.set(el, told.taken ?? '')
+        el.dataset.value = told.taken ?? ''
+      })
+      return
+    }
     was.set(el, value)
     send({ joins: true, command: { op: 'set', piece: piece(el), field: el.dataset.field, value, was: before, guard: true } })
   }
@@ -153,12 +176,12 @@ export function desk(root, say) {
   const band = (el) => el.closest('[data-band]').dataset.band
   const item = (el) => Number(el.closest('[data-item]').dataset.item)
 
-  function setItems(el, change, joins) {
+  function setItems(el, change, joins, noted) {
     const list = el.closest('[data-list]')
     const items = JSON.parse(list.dataset.value)
     change(items)
     list.dataset.value = JSON.stringify(items)
-    send({ joins, command: { op: 'set', piece: piece(list), field: list.dataset.list, value: items } })
+    send({ joins, command: { op: 'set', piece: piece(list), field: list.dataset.list, value: items } }, null, noted)
   }
 
   // ---- choosing
@@ -265,6 +288,7 @@ export function desk(root, say) {
 
   document.addEventListener('keydown', (e) => {
     const command = e.ctrlKey || e.metaKey
+    if (e.defaultPrevented) return // written copy takes its own steps back first
     if (command && e.key.toLowerCase() === 'z') {
       if (/^(input|textarea)$/i.test(e.target.tagName)) return
       e.preventDefault()
@@ -279,7 +303,7 @@ export function desk(root, say) {
       const button = e.target.closest('.slip-slot').previousElementSibling
       closeSlip(button)
       button.focus()
-    } else if (e.key === 'Enter' && e.target.isContentEditable && e.target.dataset.type !== 'prose') {
+    } else if (e.key === 'Enter' && e.target.isContentEditable && e.target.dataset.type !== 'prose' && e.target.dataset.type !== 'rich') {
       e.preventDefault()
     }
   })
@@ -296,11 +320,25 @@ export function desk(root, say) {
     if (to) reveal(to.dataset.goto, true)
   })
 
-  function reveal(pieceID, focus) {
+  function reveal(pieceID, focus, sign) {
     const el = sheet.querySelector(`[data-piece="${CSS.escape(pieceID)}"]`)
     if (!el) return
     el.scrollIntoView({ block: 'center' })
+    if (sign && write(el, sign)) return
     if (focus) (el.querySelector('.ed') ?? el.querySelector('.telling'))?.focus()
+  }
+
+  // A click on words in a proof puts the caret before the same sign in the sheet.
+  function write(el, { words, offset }) {
+    const field = [...el.querySelectorAll('.ed')].find((ed) => words && ed.textContent.includes(words))
+    if (!field) return false
+    const at = field.textContent.indexOf(words) + offset
+    if (field.dataset.type === 'rich') copy.caret(field, at)
+    else {
+      field.focus()
+      getSelection().collapse(field.firstChild ?? field, Math.min(at, field.firstChild?.length ?? 0))
+    }
+    return true
   }
 
   // A deadline that was moved changes every telling and the proofs.

@@ -19,6 +19,16 @@ export function fitted(root) {
   fit()
 }
 
+// sign is the run of words under a click, and before which of its signs.
+function sign(doc, e) {
+  const at = doc.caretPositionFromPoint?.(e.clientX, e.clientY)
+  const node = at?.offsetNode ?? doc.caretRangeFromPoint?.(e.clientX, e.clientY)?.startContainer
+  if (node?.nodeType !== Node.TEXT_NODE) return null
+  const offset = at?.offset ?? doc.caretRangeFromPoint(e.clientX, e.clientY).startOffset
+  const words = node.data.trim()
+  return { words, offset: Math.min(Math.max(offset - node.data.indexOf(words), 0), words.length) }
+}
+
 export function proofs(root, id, picked) {
   const frames = [...root.querySelectorAll('.proof iframe')]
   const slider = root.querySelector('#asof')
@@ -32,7 +42,7 @@ export function proofs(root, id, picked) {
       frame.contentDocument.addEventListener('click', (e) => {
         e.preventDefault()
         const piece = e.target.closest('[data-piece]')
-        if (piece) picked(piece.dataset.piece)
+        if (piece) picked(piece.dataset.piece, sign(frame.contentDocument, e))
       })
     }
     if (frame.contentDocument?.readyState === 'complete' && frame.contentDocument.querySelector('main')) listen()
