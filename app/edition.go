@@ -82,6 +82,9 @@ type Live struct {
 
 // Live finds what is published at an address.
 func (a *App) Live(ctx context.Context, address string) (Live, error) {
+	if err := a.Due(ctx); err != nil {
+		return Live{}, err
+	}
 	var row struct{ PageID, EditionID string }
 	err := a.db(ctx).Raw(`SELECT l.page_id, c.live_edition_id AS edition_id
 		FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id WHERE l.address = ?`, address).Scan(&row).Error
@@ -111,10 +114,34 @@ type PublicPage struct {
 
 // PublicPages lists the live pages that belong to no order, by address.
 func (a *App) PublicPages(ctx context.Context) ([]PublicPage, error) {
+	if err := a.Due(ctx); err != nil {
+		return nil, err
+	}
 	var list []PublicPage
 	err := a.db(ctx).Raw(`SELECT l.address, e.published_at FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id JOIN editions e ON e.id = c.live_edition_id
 		LEFT JOIN steps s ON s.page_id = l.page_id WHERE coalesce(s.kind, 'sales') = 'sales' ORDER BY l.address LIMIT 50000`).Scan(&list).Error
 	return list, err
+}
+
+// LivePage is a page that visitors can open now, of any campaign.
+type LivePage struct{ ID, Name, Address, CampaignID string }
+
+// LivePages lists the pages on which the shop could open, or to which others
+// could lead when they are taken down.
+func (a *App) LivePages(ctx context.Context) ([]LivePage, error) {
+	var list []LivePage
+	err := a.db(ctx).Raw(`SELECT p.id, p.name, l.address, l.campaign_id FROM live_pages l JOIN pages p ON p.id = l.page_id
+		LEFT JOIN steps s ON s.page_id = p.id WHERE coalesce(s.kind, 'sales') = 'sales' ORDER BY p.name LIMIT 200`).Scan(&list).Error
+	return list, err
+}
+
+// EditionOf reads an edition of a campaign.
+func (a *App) EditionOf(ctx context.Context, campaignID, id string) (*Edition, error) {
+	e, err := a.edition(ctx, id)
+	if err == nil && e.CampaignID != campaignID {
+		err = refuse(ErrNotFound, "There is no such edition of this campaign.")
+	}
+	return e, err
 }
 
 // edition reads an edition once; it never changes.

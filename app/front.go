@@ -36,11 +36,19 @@ func (a *App) Picture(ctx context.Context, hash string) (store.Picture, error) {
 	return one[store.Picture](a.db(ctx).Where("hash = ?", hash), "There is no such picture.")
 }
 
-// Entrance is the address of the first step of the campaign that went live
-// last.
+// Entrance is the address on which the shop opens: that of the page chosen for
+// it, or of the first step of the campaign that went live last.
 func (a *App) Entrance(ctx context.Context) (string, error) {
+	if err := a.Due(ctx); err != nil {
+		return "", err
+	}
+	var home string
+	err := a.db(ctx).Raw("SELECT l.address FROM store s JOIN live_pages l ON l.page_id = s.home_page_id").Scan(&home).Error
+	if err != nil || home != "" {
+		return home, err
+	}
 	var id string
-	err := a.db(ctx).Raw(`SELECT e.id FROM campaigns c JOIN editions e ON e.id = c.live_edition_id ORDER BY e.published_at DESC LIMIT 1`).Scan(&id).Error
+	err = a.db(ctx).Raw(`SELECT e.id FROM campaigns c JOIN editions e ON e.id = c.live_edition_id ORDER BY e.published_at DESC LIMIT 1`).Scan(&id).Error
 	if err != nil {
 		return "", fmt.Errorf("look for the entrance: %w", err)
 	}

@@ -60,6 +60,7 @@ type State struct {
 	Editions []EditionInfo
 	Findings map[string][]check.Finding // by page ID
 	Faults   []route.Fault
+	Planned  []Planned
 }
 
 // EditionInfo is one edition in the list of them.
@@ -99,6 +100,9 @@ func (s State) draft() publish.Draft {
 // Changes reads what is live of a campaign and what its draft changed, and no
 // more: every keystroke in a manuscript asks for it.
 func (a *App) Changes(ctx context.Context, campaignID string) (State, error) {
+	if err := a.Due(ctx); err != nil {
+		return State{}, err
+	}
 	c, err := one[store.Campaign](a.db(ctx).Where("id = ?", campaignID), "There is no such campaign.")
 	if err != nil {
 		return State{}, err
@@ -136,6 +140,9 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 	}
 	if len(funnel.Steps) > 0 || len(s.Drafts) == 0 { // pages that stand for themselves need no funnel
 		s.Faults = funnel.Faults()
+	}
+	if s.Planned, err = a.Planned(ctx, campaignID); err != nil {
+		return s, err
 	}
 	err = a.db(ctx).Raw(`SELECT id, number, published_at, published_by FROM editions WHERE campaign_id = ? ORDER BY number DESC LIMIT 20`, campaignID).Scan(&s.Editions).Error
 	for i := range s.Editions {
@@ -197,14 +204,27 @@ func layoutOf(name string) string {
 // Publish compiles a campaign's drafts into an edition and puts it live, in
 // one transaction.
 func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
+	number := 0
+	err := a.compile(ctx, campaignID, by, time.Time{}, func(tx *gorm.DB, row store.Edition, pages []EditionPage) error {
+		number = row.Number
+		return goLive(tx, campaignID, row.ID, pages, row.PublishedAt)
+	})
+	return number, err
+}
+
+// compile makes an edition of a campaign's drafts as they are now, to be live
+// from a moment (zero: now), and lets then do the rest in the same transaction.
+func (a *App) compile(ctx context.Context, campaignID, by string, from time.Time, then func(*gorm.DB, store.Edition, []EditionPage) error) error {
 	s, err := a.State(ctx, campaignID)
 	if err != nil {
-		return 0, err
+		return err
 	}
 	if why := s.draft().Refusal(); why != "" {
-		return 0, refuse(ErrInvalid, "%s", why)
+		return refuse(ErrInvalid, "%s", why)
 	}
-	number := 0
+	if from.IsZero() {
+		from = a.Now()
+	}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
 		funnel, err := readFunnel(tx, campaignID)
 		if err != nil {
@@ -223,30 +243,27 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 		if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", campaignID).Error; err != nil {
 			return err
 		}
-		if err := tx.Raw("SELECT coalesce(max(number), 0) + 1 FROM editions WHERE campaign_id = ?", campaignID).Scan(&number).Error; err != nil {
+		row := store.Edition{ID: NewID(), CampaignID: campaignID, Content: content, PublishedAt: from, PublishedBy: by}
+		if err := tx.Raw("SELECT coalesce(max(number), 0) + 1 FROM editions WHERE campaign_id = ?", campaignID).Scan(&row.Number).Error; err != nil {
 			return err
 		}
-		row := store.Edition{ID: NewID(), CampaignID: campaignID, Number: number, Content: content, PublishedAt: a.Now(), PublishedBy: by}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		return goLive(tx, campaignID, row.ID, e.Pages, row.PublishedAt)
+		return then(tx, row, e.Pages)
 	})
 	if err != nil {
-		return 0, fmt.Errorf("publish: %w", err)
+		return fmt.Errorf("publish: %w", err)
 	}
 	a.tell(FactsChanged)
-	return number, nil
+	return nil
 }
 
 // PutBack makes a former edition the live one again. The draft stays as it is.
 func (a *App) PutBack(ctx context.Context, campaignID, editionID string) (int, error) {
-	e, err := a.edition(ctx, editionID)
+	e, err := a.EditionOf(ctx, campaignID, editionID)
 	if err != nil {
 		return 0, err
-	}
-	if e.CampaignID != campaignID {
-		return 0, refuse(ErrNotFound, "There is no such edition of this campaign.")
 	}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error { return goLive(tx, campaignID, e.ID, e.Pages, a.Now()) })
 	if err != nil {

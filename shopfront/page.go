@@ -50,6 +50,13 @@ func (s *Front) page(c fiber.Ctx) error {
 		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
 		return s.private(c, fiber.StatusOK, live, nil, pieces.Form{Values: map[string]string{"link": via}, Piece: sent, Sent: sent != ""})
 	}
+	next, err := s.App.NextPlanned(c)
+	if err != nil {
+		return err
+	}
+	if !next.IsZero() && (drawn.Until.IsZero() || next.Before(drawn.Until)) {
+		drawn.Until = next
+	}
 	e := newEntry(drawn.HTML)
 	e.headers, e.until, e.step, e.edition = keptHeaders(s.pagePolicy(drawn.Style)), drawn.Until, live.Step.ID, live.Edition.ID
 	s.cache.put(string(bytes.Clone([]byte(address))), e, generation)

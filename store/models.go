@@ -38,6 +38,7 @@ type Shop struct {
 	CalendarKey  string
 	House        JSON `gorm:"type:jsonb;default:'{}'"` // how all pages look
 	HouseBefore  JSON `gorm:"type:jsonb;default:'{}'"` // before the last change of that
+	HomePageID   *string
 }
 
 // TableName is store.
@@ -75,6 +76,21 @@ type Picture struct {
 	FocusX  int `gorm:"default:50"` // where it is looked at, in percent
 	FocusY  int `gorm:"default:50"`
 }
+
+// Planned is something that happens to a campaign at a moment.
+type Planned struct {
+	ID          string `gorm:"primaryKey"`
+	CampaignID  string
+	At          time.Time
+	EditionID   *string // nil: its pages are taken down
+	SuccessorID *string // to which they lead then
+	PlannedBy   string
+	DoneAt      *time.Time
+	Refused     string
+}
+
+// TableName is planned.
+func (Planned) TableName() string { return "planned" }
 
 // PictureSize is a picture at one of the widths that pages need.
 type PictureSize struct {
@@ -500,6 +516,6 @@ func Models() []any {
 		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
 		&OrderLine{}, &Answer{}, &Mail{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
 		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},
-		&ShippingStep{}, &CampaignGoods{}, &Import{},
+		&ShippingStep{}, &CampaignGoods{}, &Import{}, &Planned{},
 	}
 }

@@ -23,12 +23,20 @@ func (s *Studio) panel(c fiber.Ctx, said string) error {
 	if err != nil {
 		return err
 	}
+	pages, err := s.App.LivePages(c)
+	if err != nil {
+		return err
+	}
+	home := ""
+	if shop.HomePageID != nil {
+		home = *shop.HomePageID
+	}
 	address := ""
 	if state.Live != nil {
 		address = state.Live.Entrance()
 	}
 	return s.render(c, fiber.StatusOK, "publish-panel", map[string]any{
-		"State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone,
+		"State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": pages, "Home": home,
 	})
 }
 

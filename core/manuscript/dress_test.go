@@ -59,3 +59,14 @@ func TestAnIDThatCouldBeMoreThanANameIsRefused(t *testing.T) {
 		require.Error(t, schema.Validate(page(band(id, heading("h", "x")))), id)
 	}
 }
+
+func TestEditsNameWhatWasAndIsSaid(t *testing.T) {
+	before := page(band("a", heading("h", "Fly the dark"), heading("gone", "By day")), band("b", heading("same", "Same")))
+	after := page(band("b", heading("same", "Same")), band("a", heading("h", "Fly by night")), band("c", heading("new", "New")))
+	edits := schema.Edits(before, after)
+	require.Len(t, edits, 3, "what only moved is no edit")
+	assert.Equal(t, "Fly the dark", edits[0].Was)
+	assert.Equal(t, "Fly by night", edits[0].Is)
+	assert.Equal(t, m.Edit{Band: after.Bands[2].Name, Piece: "new", Is: "New"}, edits[1])
+	assert.Equal(t, m.Edit{Band: before.Bands[0].Name, Piece: "gone", Was: "By day"}, edits[2])
+}

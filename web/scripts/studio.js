@@ -3,6 +3,7 @@ import htmx from 'htmx.org'
 import { desk } from './desk.js'
 import { goods } from './goods.js'
 import { house } from './house.js'
+import { fitted } from './proofs.js'
 import { season } from './season.js'
 
 window.htmx = htmx
@@ -92,3 +93,18 @@ if (shelves) goods(shelves, say)
 if (document.querySelector('[data-season]')) season()
 const dressed = document.getElementById('house')
 if (dressed) house(dressed)
+
+// Two editions side by side scroll together.
+const compared = document.getElementById('compare')
+if (compared?.querySelector('iframe')) {
+  fitted(compared)
+  const both = [...compared.querySelectorAll('iframe')]
+  for (const frame of both)
+    frame.addEventListener('load', () =>
+      frame.contentDocument.addEventListener('scroll', () => {
+        const other = both.find((f) => f !== frame).contentWindow
+        if (Math.abs(other.scrollY - frame.contentWindow.scrollY) > 1) other.scrollTo(0, frame.contentWindow.scrollY)
+      }),
+    )
+}
+document.body.addEventListener('htmx:afterRequest', (e) => e.detail.successful && e.detail.elt.dataset?.said && say(e.detail.elt.dataset.said))

@@ -1,0 +1,178 @@
+package app
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"time"
+
+	"chrysagon/core/publish"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Planned is something that will happen to a campaign, or could not.
+type Planned struct {
+	ID        string
+	At        time.Time
+	Number    int    // of the edition that goes live; 0: the pages are taken down
+	Successor string // name of the page to which they lead then
+	Refused   string
+}
+
+// PlanEdition makes an edition of the draft as it is now, to be live from one
+// moment until another. successorID is the page to which its addresses lead
+// once it is taken down; "" leads nowhere.
+func (a *App) PlanEdition(ctx context.Context, campaignID, by string, p publish.Plan, successorID string) (int, error) {
+	before, err := a.liveEdition(ctx, campaignID)
+	if err != nil {
+		return 0, err
+	}
+	if why := p.Fault(a.Now(), before != nil); why != "" {
+		return 0, refuse(ErrInvalid, "%s", why)
+	}
+	number := 0
+	err = a.compile(ctx, campaignID, by, p.From, func(tx *gorm.DB, row store.Edition, pages []EditionPage) error {
+		number = row.Number
+		begin := store.Planned{ID: NewID(), CampaignID: campaignID, At: p.From, EditionID: &row.ID, PlannedBy: by}
+		if p.From.IsZero() {
+			if err := goLive(tx, campaignID, row.ID, pages, row.PublishedAt); err != nil {
+				return err
+			}
+		} else if err := tx.Create(&begin).Error; err != nil {
+			return err
+		}
+		if p.Until.IsZero() {
+			return nil
+		}
+		end := store.Planned{ID: NewID(), CampaignID: campaignID, At: p.Until, PlannedBy: by}
+		switch {
+		case p.Back:
+			end.EditionID = &before.ID
+		case successorID != "":
+			end.SuccessorID = &successorID
+		}
+		return tx.Create(&end).Error
+	})
+	return number, err
+}
+
+// Withdraw takes a campaign's pages down now. Their addresses lead to the
+// successor from then on, where one is named.
+func (a *App) Withdraw(ctx context.Context, campaignID, successorID string) error {
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		if successorID != "" {
+			p, err := one[store.Page](tx.Where("id = ?", successorID), "There is no such page to lead to.")
+			if err != nil {
+				return err
+			}
+			if p.CampaignID == campaignID {
+				return refuse(ErrInvalid, "“%s” is taken down too. Choose a page of another campaign to lead to.", p.Name)
+			}
+		}
+		return takeDown(tx, campaignID, successorID, a.Now())
+	})
+	a.tell(FactsChanged)
+	return err
+}
+
+func takeDown(tx *gorm.DB, campaignID, successorID string, at time.Time) error {
+	if err := tx.Exec("UPDATE campaigns SET live_edition_id = NULL WHERE id = ?", campaignID).Error; err != nil {
+		return err
+	}
+	if successorID != "" {
+		err := tx.Exec(`INSERT INTO former_addresses (address, page_id, left_at) SELECT address, ?, ? FROM live_pages WHERE campaign_id = ?
+			ON CONFLICT (address) DO UPDATE SET page_id = EXCLUDED.page_id, left_at = EXCLUDED.left_at`, successorID, at, campaignID).Error
+		if err != nil {
+			return fmt.Errorf("lead to the successor: %w", err)
+		}
+	}
+	return tx.Where("campaign_id = ?", campaignID).Delete(&store.LivePage{}).Error
+}
+
+// Unplan forgets something that was planned and has not happened.
+func (a *App) Unplan(ctx context.Context, campaignID, id string) error {
+	return a.db(ctx).Where("campaign_id = ? AND id = ? AND (done_at IS NULL OR refused <> '')", campaignID, id).Delete(&store.Planned{}).Error
+}
+
+// Planned lists what will happen to a campaign and what could not, the next first.
+func (a *App) Planned(ctx context.Context, campaignID string) ([]Planned, error) {
+	var list []Planned
+	err := a.db(ctx).Raw(`SELECT w.id, w.at, coalesce(e.number, 0) AS number, coalesce(p.name, '') AS successor, w.refused
+		FROM planned w LEFT JOIN editions e ON e.id = w.edition_id LEFT JOIN pages p ON p.id = w.successor_id
+		WHERE w.campaign_id = ? AND (w.done_at IS NULL OR w.refused <> '') ORDER BY w.at`, campaignID).Scan(&list).Error
+	return list, err
+}
+
+// NextPlanned is the next moment at which anything that was planned happens;
+// zero when nothing is. Pages are kept for visitors no longer than until then.
+func (a *App) NextPlanned(ctx context.Context) (time.Time, error) {
+	var next []time.Time
+	err := a.db(ctx).Raw("SELECT at FROM planned WHERE done_at IS NULL ORDER BY at LIMIT 1").Scan(&next).Error
+	if err != nil || len(next) == 0 {
+		return time.Time{}, err
+	}
+	return next[0].UTC(), nil
+}
+
+// Due carries out what was planned for a moment that has come. Whoever asks
+// for a page first does so, so that it happens in that very second and needs
+// no clock of its own.
+func (a *App) Due(ctx context.Context) error {
+	next, err := a.NextPlanned(ctx)
+	for ; err == nil && !next.IsZero() && !next.After(a.Now()); next, err = a.NextPlanned(ctx) {
+		if err := a.carryOut(ctx); err != nil {
+			return err
+		}
+	}
+	return err
+}
+
+// carryOut does the one thing that has been due for longest.
+func (a *App) carryOut(ctx context.Context) error {
+	var row store.Planned
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		row = store.Planned{}
+		if err := tx.Raw("SELECT * FROM planned WHERE done_at IS NULL AND at <= ? ORDER BY at, id LIMIT 1 FOR UPDATE", a.Now()).Scan(&row).Error; err != nil || row.ID == "" {
+			return err
+		}
+		if err := a.happen(ctx, tx, row); err != nil {
+			return err
+		}
+		return tx.Model(&store.Planned{}).Where("id = ?", row.ID).Update("done_at", a.Now()).Error
+	})
+	var refusal Refusal
+	if errors.As(err, &refusal) { // an address that another campaign has taken meanwhile
+		err = a.db(ctx).Model(&store.Planned{}).Where("id = ?", row.ID).Updates(map[string]any{"done_at": a.Now(), "refused": refusal.Say}).Error
+	}
+	a.tell(FactsChanged)
+	return err
+}
+
+func (a *App) happen(ctx context.Context, tx *gorm.DB, row store.Planned) error {
+	if row.EditionID == nil {
+		successor := ""
+		if row.SuccessorID != nil {
+			successor = *row.SuccessorID
+		}
+		return takeDown(tx, row.CampaignID, successor, row.At)
+	}
+	e, err := a.edition(ctx, *row.EditionID)
+	if err != nil {
+		return err
+	}
+	return goLive(tx, row.CampaignID, e.ID, e.Pages, row.At)
+}
+
+// OpenOn makes a page the one on which the shop opens; "" leaves it to the
+// campaign that went live last.
+func (a *App) OpenOn(ctx context.Context, pageID string) error {
+	var id *string
+	if pageID != "" {
+		id = &pageID
+	}
+	err := a.db(ctx).Exec("UPDATE store SET home_page_id = ?", id).Error
+	a.tell(FactsChanged)
+	return err
+}
