@@ -187,3 +187,18 @@ func TestFreeGoodsNeedNoTill(t *testing.T) {
 	assert.Zero(t, shop.Number(`SELECT count(*) FROM till.charges`))
 	assert.Contains(t, b.Get(next).Location, "/thank-you", "with no card kept there is no one-press offer")
 }
+
+func TestTheHistorySaysWhoWroteWhatAndWhen(t *testing.T) {
+	shop := testkit.Open(t)
+	write(t, shop, "headline", "One")
+	shop.Clock.Advance(time.Hour)
+	d := write(t, shop, "headline", "Two")
+	_, err := shop.App.Undo(context.Background(), "night-flight")
+	require.NoError(t, err)
+	list, err := shop.App.History(context.Background(), d)
+	require.NoError(t, err)
+	require.Len(t, list, 2)
+	assert.Equal(t, app.Past{At: list[0].At, Who: "Marta Venn", What: "wrote “Two” in Heading in “Opening”", Undone: true}, list[0])
+	assert.True(t, list[0].At.Equal(shop.App.Now()))
+	assert.False(t, list[1].Undone)
+}

@@ -62,7 +62,7 @@ try {
   await page.click('text=Publish…')
   await page.waitForSelector('#panel[open] h3')
   await shoot(page, 'publish')
-  for (const [place, path] of [['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season']]) {
+  for (const [place, path] of [['house', '/house'], ['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season']]) {
     await page.goto(program.studio(path))
     await page.waitForLoadState('domcontentloaded')
     await drawn(page)

@@ -406,6 +406,23 @@ func (f slipField) Typed() string {
 	return f.Value
 }
 
+// history lists who changed a page, when and how.
+func (s *Studio) history(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	list, err := s.App.History(c, draft)
+	if err != nil {
+		return err
+	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	return s.fragment(c, "history", map[string]any{"List": list, "Zone": shop.Zone})
+}
+
 // targetList is what a link within copy can lead to.
 func (s *Studio) targetList(c fiber.Ctx) error {
 	draft, err := s.App.Draft(c, c.Params("id"))

@@ -80,6 +80,7 @@ func (s *Studio) Handler() *fiber.App {
 	in.Get("/pages/:id/slip/:piece", s.slip)
 	in.Get("/pages/:id/look/:target", s.look)
 	in.Get("/pages/:id/targets", s.targetList)
+	in.Get("/pages/:id/history", s.history)
 	in.Get("/pages/:id/house", s.houseProof)
 	in.Get("/house", s.housePlace)
 	in.Post("/house", s.setHouse)

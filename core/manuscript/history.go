@@ -1,0 +1,95 @@
+package manuscript
+
+import (
+	"fmt"
+	"strings"
+
+	"chrysagon/core/rich"
+)
+
+// Tell says in words what a command did, for the history of a page that stands
+// as p now: what is no longer there is named by its kind alone.
+func (s Schema) Tell(p Page, c Command) string {
+	switch c.Op {
+	case SetField:
+		return s.tellField(p, c)
+	case SetBand:
+		return fmt.Sprintf("set %s of %s to “%v”", strings.ReplaceAll(c.Field, "_", " "), bandName(p, c.ID), c.Value)
+	case AddBand:
+		if c.Band != nil {
+			return "added the band “" + c.Band.Name + "”"
+		}
+		return "added a band"
+	case RemoveBand:
+		return "removed a band"
+	case MoveBand:
+		return "moved " + bandName(p, c.ID)
+	case AddPiece:
+		if c.New != nil {
+			return fmt.Sprintf("added a piece (%s) to %s", s[c.New.Kind].Title, bandName(p, c.ID))
+		}
+		return "added a piece"
+	case RemovePiece:
+		return "removed a piece"
+	case MovePiece:
+		return "moved " + s.pieceName(p, c.Piece)
+	case Arrange:
+		return "arranged the columns of " + bandName(p, c.ID)
+	case Replace:
+		return "took other bands for all of the page"
+	case Dress:
+		return s.tellLooks(p, c)
+	}
+	return "changed the page"
+}
+
+func (s Schema) tellField(p Page, c Command) string {
+	what := s.pieceName(p, c.Piece)
+	piece, ok := p.Piece(c.Piece)
+	if !ok {
+		return "changed a piece that is gone"
+	}
+	f, _ := s[piece.Kind].Field(c.Field)
+	text, isText := c.Value.(string)
+	if !f.Written() || !isText {
+		return "changed " + strings.ToLower(f.Label) + " of " + what
+	}
+	text = strings.Join(strings.Fields(rich.Text(text)), " ")
+	if text == "" {
+		return "emptied " + what
+	}
+	if runes := []rune(text); len(runes) > 60 {
+		text = string(runes[:60]) + "…"
+	}
+	return "wrote “" + text + "” in " + what
+}
+
+func (s Schema) tellLooks(p Page, c Command) string {
+	if len(c.Looks) != 1 {
+		return fmt.Sprintf("dressed %d bands and pieces", len(c.Looks))
+	}
+	switch id := c.Looks[0].ID; {
+	case id == "":
+		return "dressed the page"
+	case find(&p, id) != nil:
+		return "dressed " + s.pieceName(p, id)
+	default:
+		return "dressed " + bandName(p, id)
+	}
+}
+
+func (s Schema) pieceName(p Page, id string) string {
+	at, ok := p.seat(id)
+	if !ok {
+		return "a piece that is gone"
+	}
+	b := p.Bands[at.band]
+	return s[b.Columns[at.column].Pieces[at.index].Kind].Title + " in “" + b.Name + "”"
+}
+
+func bandName(p Page, id string) string {
+	if b, _, ok := p.Band(id); ok {
+		return "“" + b.Name + "”"
+	}
+	return "a band that is gone"
+}
