@@ -76,10 +76,6 @@ try {
   await page.goto(program.studio('/pages/new'))
   await page.waitForLoadState('networkidle')
   await shoot(page, 'new-page')
-  await page.goto(program.letterbox('/'))
-  await page.click('.letters a >> nth=0')
-  await drawn(page)
-  await shoot(page, 'letterbox')
 } finally {
   await program.stop()
 }
