@@ -119,7 +119,6 @@ func (b *builder) visit(n *parser.Node, depth int) {
 	case "ul", "ol":
 		outer := b.list
 		b.end()
-		b.list = outer
 		if outer == nil {
 			b.list = &node{name: name}
 			b.blocks = append(b.blocks, b.list)

@@ -86,6 +86,7 @@ func TestWhatAReaderReads(t *testing.T) {
 	text := `<h3>By night</h3><p>It <b>glows</b>.<br>Softly.</p><ul><li>one</li><li><a href="page:x">two</a></li></ul>`
 	assert.Equal(t, "By night\nIt glows.\nSoftly.\none\ntwo", rich.Text(text))
 	assert.Equal(t, []string{"page:x"}, rich.Targets(text))
+	assert.Equal(t, []string{"page:x", "page:y"}, rich.Targets(`<p><b><a href="page:x">one</a></b> <i><a href="page:y">two</a></i></p>`), "each link once, whatever marks are around it")
 	assert.Equal(t, "plain\ntext", rich.Text("plain\ntext"))
 }
 

@@ -35,27 +35,36 @@ func HTML(text string, level int, href func(target string) (string, bool)) strin
 	return write(blocks)
 }
 
-// Text is what a reader reads: blocks on lines of their own.
-func Text(text string) string {
-	if !IsRich(text) {
-		return text
-	}
-	var out []string
+// lines are the runs of each paragraph, sub-heading and item of a text.
+func lines(text string) [][]run {
+	var out [][]run
 	for _, b := range read(text, all) {
 		items := []*node{b}
 		if b.name == "ul" || b.name == "ol" {
 			items = b.kids
 		}
 		for _, item := range items {
-			var words strings.Builder
-			for _, r := range flatten(item.kids, run{}, nil) {
-				words.WriteString(r.text)
-				if r.breaks {
-					words.WriteString("\n")
-				}
-			}
-			out = append(out, strings.TrimSpace(words.String()))
+			out = append(out, flatten(item.kids, run{}, nil))
 		}
+	}
+	return out
+}
+
+// Text is what a reader reads: blocks on lines of their own.
+func Text(text string) string {
+	if !IsRich(text) {
+		return text
+	}
+	var out []string
+	for _, runs := range lines(text) {
+		var words strings.Builder
+		for _, r := range runs {
+			words.WriteString(r.text)
+			if r.breaks {
+				words.WriteString("\n")
+			}
+		}
+		out = append(out, strings.TrimSpace(words.String()))
 	}
 	return strings.Join(out, "\n")
 }
@@ -66,16 +75,11 @@ func Targets(text string) []string {
 		return nil
 	}
 	var out []string
-	for _, b := range read(text, all) {
-		for _, item := range append([]*node{b}, b.kids...) {
-			for _, r := range flatten(item.kids, run{}, nil) {
-				if r.href != "" && (len(out) == 0 || out[len(out)-1] != r.href) {
-					out = append(out, r.href)
-				}
+	for _, runs := range lines(text) {
+		for _, r := range runs {
+			if r.href != "" && (len(out) == 0 || out[len(out)-1] != r.href) {
+				out = append(out, r.href)
 			}
-		}
-		if b.name != "ul" && b.name != "ol" {
-			continue
 		}
 	}
 	return out

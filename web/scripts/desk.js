@@ -126,7 +126,7 @@ export function desk(root, say) {
   const copy = rich({ sheet, page: id, typed: (el) => soon(el), left: (el) => timers.has(el) && flush(el) })
   sheet.addEventListener('focusin', (e) => {
     const el = e.target
-    if (el.isContentEditable && !(el.dataset.type === 'rich' && was.has(el))) was.set(el, el.dataset.type === 'rich' ? el.dataset.value : line1(el))
+    if (el.isContentEditable) was.set(el, el.dataset.value ?? line1(el)) // of copy, as it is kept
     const piece = el.closest('[data-piece]')
     if (piece) shown.show(piece.dataset.piece)
   })

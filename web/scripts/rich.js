@@ -128,8 +128,8 @@ export function rich({ sheet, page, typed, left }) {
   function leave(el) {
     const view = editors.get(el)
     if (!view) return
+    left(el) // what is still to be sent is sent while it can be read
     editors.delete(el)
-    left(el)
     const words = html(view.state.doc)
     view.destroy()
     el.classList.remove('written', 'ProseMirror', 'ProseMirror-focused')
@@ -225,9 +225,22 @@ export function rich({ sheet, page, typed, left }) {
     if (e.key === 'Enter' && e.target === address) put(address.value.trim())
   })
 
+  function place(view, pos) {
+    view.focus()
+    view.dispatch(view.state.tr.setSelection(TextSelection.near(view.state.doc.resolve(pos))).scrollIntoView())
+  }
+
   // ---- in and out
   const field = (el) => el.closest?.('.ed[data-type=rich]')
-  sheet.addEventListener('pointerdown', (e) => field(e.target) && enter(field(e.target)), true)
+  // The words under a press are drawn anew by it, so the caret is put there by us:
+  // the browser would do so only after the first keys had gone nowhere.
+  sheet.addEventListener('pointerdown', (e) => {
+    const el = field(e.target)
+    if (!el || editors.has(el)) return
+    const view = enter(el)
+    const at = view.posAtCoords({ left: e.clientX, top: e.clientY })
+    if (at) place(view, at.pos)
+  }, true)
   sheet.addEventListener('focusin', (e) => {
     const el = field(e.target)
     if (el) enter(el)
@@ -255,7 +268,6 @@ export function rich({ sheet, page, typed, left }) {
     // the caret goes before a sign of the words
     caret(el, offset) {
       const view = enter(el)
-      view.focus()
       let left = offset
       let at = null
       view.state.doc.descendants((node, pos) => {
@@ -266,7 +278,7 @@ export function rich({ sheet, page, typed, left }) {
         }
         return true
       })
-      view.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, at ?? view.state.doc.content.size - 1)).scrollIntoView())
+      place(view, at ?? view.state.doc.content.size - 1)
     },
   }
 }
