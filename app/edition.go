@@ -78,15 +78,17 @@ type Live struct {
 	Edition *Edition
 	Page    EditionPage
 	Step    route.Step
+	Next    time.Time // when something planned happens next; zero: nothing is
 }
 
 // Live finds what is published at an address.
 func (a *App) Live(ctx context.Context, address string) (Live, error) {
-	if err := a.Due(ctx); err != nil {
+	next, err := a.Due(ctx)
+	if err != nil {
 		return Live{}, err
 	}
 	var row struct{ PageID, EditionID string }
-	err := a.db(ctx).Raw(`SELECT l.page_id, c.live_edition_id AS edition_id
+	err = a.db(ctx).Raw(`SELECT l.page_id, c.live_edition_id AS edition_id
 		FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id WHERE l.address = ?`, address).Scan(&row).Error
 	if err != nil {
 		return Live{}, fmt.Errorf("look up the address %q: %w", address, err)
@@ -103,7 +105,7 @@ func (a *App) Live(ctx context.Context, address string) (Live, error) {
 		return Live{}, refuse(ErrNotFound, "There is no page at this address.")
 	}
 	step, _ := edition.StepOf(row.PageID) // a page of no funnel has none
-	return Live{Edition: edition, Page: page, Step: step}, nil
+	return Live{Edition: edition, Page: page, Step: step, Next: next}, nil
 }
 
 // PublicPage is a live page that anybody may open.
@@ -114,7 +116,7 @@ type PublicPage struct {
 
 // PublicPages lists the live pages that belong to no order, by address.
 func (a *App) PublicPages(ctx context.Context) ([]PublicPage, error) {
-	if err := a.Due(ctx); err != nil {
+	if _, err := a.Due(ctx); err != nil {
 		return nil, err
 	}
 	var list []PublicPage

@@ -294,7 +294,7 @@ func readPictures(db *gorm.DB, ids []string, f *facts.Facts) error {
 }
 
 func pictureFacts(r store.Picture) facts.Picture {
-	p := facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height, FocusX: r.FocusX, FocusY: r.FocusY, Pixels: pixelsOf(r)}
+	p := facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height, Pixels: pixelsOf(r)}
 	if r.Mime != "image/svg+xml" {
 		p.Sizes = fittingWidths(r.Width)
 	}

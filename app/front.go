@@ -39,7 +39,7 @@ func (a *App) Picture(ctx context.Context, hash string) (store.Picture, error) {
 // Entrance is the address on which the shop opens: that of the page chosen for
 // it, or of the first step of the campaign that went live last.
 func (a *App) Entrance(ctx context.Context) (string, error) {
-	if err := a.Due(ctx); err != nil {
+	if _, err := a.Due(ctx); err != nil {
 		return "", err
 	}
 	var home string

@@ -8,8 +8,6 @@ import (
 
 	"chrysagon/core/style"
 	"chrysagon/store"
-
-	"gorm.io/gorm"
 )
 
 // houseOf reads a stored house. What cannot be read is as the program ships it:
@@ -36,9 +34,7 @@ func (a *App) SetHouse(ctx context.Context, h style.House) error {
 	if err != nil {
 		return fmt.Errorf("write the house style: %w", err)
 	}
-	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		return tx.Exec("UPDATE store SET house_before = house, house = ? WHERE house <> ?::jsonb", store.JSON(raw), store.JSON(raw)).Error
-	})
+	err = a.db(ctx).Exec("UPDATE store SET house_before = house, house = ? WHERE house <> ?::jsonb", store.JSON(raw), store.JSON(raw)).Error
 	a.tell(FactsChanged)
 	return err
 }

@@ -35,16 +35,14 @@ func (a *App) PlanEdition(ctx context.Context, campaignID, by string, p publish.
 	number := 0
 	err = a.compile(ctx, campaignID, by, p.From, func(tx *gorm.DB, row store.Edition, pages []EditionPage) error {
 		number = row.Number
-		begin := store.Planned{ID: NewID(), CampaignID: campaignID, At: p.From, EditionID: &row.ID, PlannedBy: by}
+		var err error
 		if p.From.IsZero() {
-			if err := goLive(tx, campaignID, row.ID, pages, row.PublishedAt); err != nil {
-				return err
-			}
-		} else if err := tx.Create(&begin).Error; err != nil {
-			return err
+			err = goLive(tx, campaignID, row.ID, pages, row.PublishedAt)
+		} else {
+			err = tx.Create(&store.Planned{ID: NewID(), CampaignID: campaignID, At: p.From, EditionID: &row.ID, PlannedBy: by}).Error
 		}
-		if p.Until.IsZero() {
-			return nil
+		if err != nil || p.Until.IsZero() {
+			return err
 		}
 		end := store.Planned{ID: NewID(), CampaignID: campaignID, At: p.Until, PlannedBy: by}
 		switch {
@@ -105,9 +103,9 @@ func (a *App) Planned(ctx context.Context, campaignID string) ([]Planned, error)
 	return list, err
 }
 
-// NextPlanned is the next moment at which anything that was planned happens;
-// zero when nothing is. Pages are kept for visitors no longer than until then.
-func (a *App) NextPlanned(ctx context.Context) (time.Time, error) {
+// nextPlanned is the next moment at which anything that was planned happens;
+// zero when nothing is.
+func (a *App) nextPlanned(ctx context.Context) (time.Time, error) {
 	var next []time.Time
 	err := a.db(ctx).Raw("SELECT at FROM planned WHERE done_at IS NULL ORDER BY at LIMIT 1").Scan(&next).Error
 	if err != nil || len(next) == 0 {
@@ -118,15 +116,16 @@ func (a *App) NextPlanned(ctx context.Context) (time.Time, error) {
 
 // Due carries out what was planned for a moment that has come. Whoever asks
 // for a page first does so, so that it happens in that very second and needs
-// no clock of its own.
-func (a *App) Due(ctx context.Context) error {
-	next, err := a.NextPlanned(ctx)
-	for ; err == nil && !next.IsZero() && !next.After(a.Now()); next, err = a.NextPlanned(ctx) {
+// no clock of its own. next is the moment of what is planned after that; zero
+// when nothing is. Pages are kept for visitors no longer than until then.
+func (a *App) Due(ctx context.Context) (next time.Time, err error) {
+	next, err = a.nextPlanned(ctx)
+	for ; err == nil && !next.IsZero() && !next.After(a.Now()); next, err = a.nextPlanned(ctx) {
 		if err := a.carryOut(ctx); err != nil {
-			return err
+			return next, err
 		}
 	}
-	return err
+	return next, err
 }
 
 // carryOut does the one thing that has been due for longest.

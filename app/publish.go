@@ -100,7 +100,7 @@ func (s State) draft() publish.Draft {
 // Changes reads what is live of a campaign and what its draft changed, and no
 // more: every keystroke in a manuscript asks for it.
 func (a *App) Changes(ctx context.Context, campaignID string) (State, error) {
-	if err := a.Due(ctx); err != nil {
+	if _, err := a.Due(ctx); err != nil {
 		return State{}, err
 	}
 	c, err := one[store.Campaign](a.db(ctx).Where("id = ?", campaignID), "There is no such campaign.")
@@ -204,12 +204,7 @@ func layoutOf(name string) string {
 // Publish compiles a campaign's drafts into an edition and puts it live, in
 // one transaction.
 func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
-	number := 0
-	err := a.compile(ctx, campaignID, by, time.Time{}, func(tx *gorm.DB, row store.Edition, pages []EditionPage) error {
-		number = row.Number
-		return goLive(tx, campaignID, row.ID, pages, row.PublishedAt)
-	})
-	return number, err
+	return a.PlanEdition(ctx, campaignID, by, publish.Plan{}, "")
 }
 
 // compile makes an edition of a campaign's drafts as they are now, to be live

@@ -11,6 +11,7 @@ import (
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/style"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
@@ -228,4 +229,11 @@ func TestColumnsAndStylesOfWhatIsUsedOnly(t *testing.T) {
 	assert.Contains(t, css, ".w-7-5{grid-template-columns:minmax(0,7fr) minmax(0,5fr)}")
 	assert.Contains(t, css, ".price")
 	assert.NotContains(t, css, ".timer", "a page ships the styles of its own pieces")
+}
+
+func TestEveryFamilyOfAHouseIsShipped(t *testing.T) {
+	r := renderer(t)
+	for _, f := range style.Families {
+		assert.NotEmpty(t, r.Assets.Path(f.ID+".woff2"), f.Name)
+	}
 }

@@ -50,11 +50,7 @@ func (s *Front) page(c fiber.Ctx) error {
 		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
 		return s.private(c, fiber.StatusOK, live, nil, pieces.Form{Values: map[string]string{"link": via}, Piece: sent, Sent: sent != ""})
 	}
-	next, err := s.App.NextPlanned(c)
-	if err != nil {
-		return err
-	}
-	if !next.IsZero() && (drawn.Until.IsZero() || next.Before(drawn.Until)) {
+	if next := live.Next; !next.IsZero() && (drawn.Until.IsZero() || next.Before(drawn.Until)) {
 		drawn.Until = next
 	}
 	e := newEntry(drawn.HTML)

@@ -73,8 +73,6 @@ type Picture struct {
 	AddedAt time.Time
 	Dark    string // its darkest and lightest places, as #rrggbb
 	Light   string
-	FocusX  int `gorm:"default:50"` // where it is looked at, in percent
-	FocusY  int `gorm:"default:50"`
 }
 
 // Planned is something that happens to a campaign at a moment.

@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"cmp"
 	"html/template"
 	"net/url"
 
@@ -13,24 +14,22 @@ import (
 // housePlace is where the look of all pages is chosen. The place is a function
 // of what the form holds, so trying changes nothing until it is put on.
 type housePlace struct {
-	House     style.House
-	Same      bool // as all pages look now
-	Undo      bool
-	Tokens    []swatch
-	Shades    []style.Shade
-	Readings  []style.Reading
-	Families  []style.Family
-	Pairs     []style.Pair
-	Settings  []houseSetting
-	Query     template.URL // the house as a query, for the proofs
-	Pages     []app.Draft
-	Page      string // the page that is shown as proof
-	Faults    int
-	Title     string
-	Said      string
-	Sizes     string
-	PairNow   string
-	HeadFonts string
+	House    style.House
+	Same     bool // as all pages look now
+	Undo     bool
+	Tokens   []swatch
+	Shades   []style.Shade
+	Readings []style.Reading
+	Families []style.Family
+	Pairs    []style.Pair
+	Settings []houseSetting
+	Query    template.URL // the house as a query, for the proofs
+	Pages    []app.Draft
+	Page     string // the page that is shown as proof
+	Faults   int
+	Title    string
+	Said     string
+	PairNow  string
 }
 
 type houseSetting struct {
@@ -38,7 +37,7 @@ type houseSetting struct {
 	Choices            []style.Choice
 }
 
-// asked house: what the form holds, over how the pages look now.
+// askedHouse is what the form holds, over how the pages look now.
 func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
 	field := func(name string) string { return typed(c, name) }
 	if field("heads") == "" {
@@ -81,8 +80,8 @@ func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 		House: h, Shades: h.Shades(), Readings: h.Contrasts(), Families: style.Families, Pairs: style.Pairs, Pages: state.Drafts, Page: typed(c, "page"), Title: "House style", Said: said,
 		Same: h.Equal(now), Undo: !before.Equal(now),
 		Settings: []houseSetting{
-			{"scale", "Headings grow", or(h.Scale, "even"), style.Scales}, {"corner", "corners are", or(h.Corner, "small"), style.Corners},
-			{"shadow", "shadows", or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", or(h.Hover, "lighten"), style.Hovers},
+			{"scale", "Headings grow", cmp.Or(h.Scale, "even"), style.Scales}, {"corner", "corners are", cmp.Or(h.Corner, "small"), style.Corners},
+			{"shadow", "shadows", cmp.Or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", cmp.Or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", cmp.Or(h.Hover, "lighten"), style.Hovers},
 		},
 	}
 	for _, t := range style.Tokens {
@@ -103,13 +102,6 @@ func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 	}
 	p.Query = template.URL(houseQuery(h)) //nolint:gosec // url.Values wrote it
 	return p, nil
-}
-
-func or(value, otherwise string) string {
-	if value == "" {
-		return otherwise
-	}
-	return value
 }
 
 // houseQuery writes a house as the query that askedHouse reads.

@@ -146,15 +146,7 @@ func (s *Studio) drifts(p manuscript.Page) ([]driftRow, error) {
 			values = append(values, style.DriftValue{})
 		}
 		for _, v := range values {
-			c := manuscript.Command{Op: manuscript.Dress}
-			for _, id := range d.IDs {
-				set := map[string]*string{d.Property: nil}
-				if v.Value != "" {
-					set[d.Property] = &v.Value
-				}
-				c.Looks = append(c.Looks, manuscript.LookAt{ID: id, Set: set})
-			}
-			raw, err := json.Marshal(c)
+			raw, err := json.Marshal(manuscript.Put(map[string]string{d.Property: v.Value}, d.IDs...))
 			if err != nil {
 				return nil, err
 			}

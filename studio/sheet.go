@@ -227,12 +227,11 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(ma
 	kind, _ := s.App.Render.Registry.Kind(p.Kind)
 	row := pieceRow{Piece: p, Title: kind.Title}
 	for _, f := range kind.Fields {
-		switch f.Type {
-		case manuscript.Line, manuscript.Prose, manuscript.Rich:
+		switch { // all other fields are chosen in the slip
+		case f.Written():
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
-		case manuscript.List:
+		case f.Type == manuscript.List:
 			row.Lists = append(row.Lists, listOf(p, f, inItems))
-		case manuscript.Choice, manuscript.Picture, manuscript.Product, manuscript.Deadline, manuscript.Shelf, manuscript.Group, manuscript.Link: // in its slip
 		}
 	}
 	if kind.Tell != nil {

@@ -123,8 +123,7 @@ func pictures(p Page) []Finding {
 	var out []Finding
 	for _, b := range p.Manuscript.Bands {
 		if id := b.Look["picture"]; id != "" && p.Facts.Pictures[id].ID == "" {
-			none := manuscript.LookAt{ID: b.ID, Set: map[string]*string{"picture": nil}}
-			out = append(out, withPiece(Finding{What: "The picture behind “" + b.Name + "” is missing.", Remedy: "Choose another, or none.", Gravity: Mend, Mend: &manuscript.Command{Op: manuscript.Dress, Looks: []manuscript.LookAt{none}}}, b))
+			out = append(out, withPiece(Finding{What: "The picture behind “" + b.Name + "” is missing.", Remedy: "Choose another, or none.", Gravity: Mend, Mend: dressing(b.ID, map[string]string{"picture": ""})}, b))
 		}
 	}
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {

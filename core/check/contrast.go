@@ -94,10 +94,7 @@ func pieceContrast(h style.House, b manuscript.Band, words style.Colour, grounds
 }
 
 func faint(words style.Colour, grounds []style.Colour, least float64) (Finding, bool) {
-	worst := 21.0
-	for _, g := range grounds {
-		worst = min(worst, style.Contrast(words, g))
-	}
+	worst := style.Worst(words, grounds...)
 	return Finding{What: fmt.Sprintf("%.1f to 1, and %.1f is needed.", worst, least), Remedy: "Take another colour, or the shade that is proposed.", Gravity: Mend}, worst < least
 }
 
@@ -111,11 +108,8 @@ func mending(id, property string, c style.Colour, least float64, grounds []style
 }
 
 func dressing(id string, set map[string]string) *manuscript.Command {
-	at := manuscript.LookAt{ID: id, Set: map[string]*string{}}
-	for name, value := range set {
-		at.Set[name] = &value
-	}
-	return &manuscript.Command{Op: manuscript.Dress, Looks: []manuscript.LookAt{at}}
+	c := manuscript.Put(set, id)
+	return &c
 }
 
 func overPicture(b manuscript.Band, words style.Colour, px style.Pixels) []Finding {
@@ -145,11 +139,6 @@ func overPicture(b manuscript.Band, words style.Colour, px style.Pixels) []Findi
 
 // withPiece lets a finding of a band open at its first piece.
 func withPiece(f Finding, b manuscript.Band) Finding {
-	for _, c := range b.Columns {
-		for _, piece := range c.Pieces {
-			f.PieceID = piece.ID
-			return f
-		}
-	}
+	f.PieceID = firstPiece(b)
 	return f
 }

@@ -47,7 +47,7 @@ func fold(p Page) []Finding {
 				if height += tall(p, piece); height >= foldHeight {
 					return []Finding{{
 						What: "On a phone, nothing can be acted on before scrolling: the first " + fmt.Sprint(foldHeight) + " pixels are filled by then, as far as can be estimated.", Remedy: "Put a button into the opening.",
-						PieceID: firstPiece(p.Manuscript), Gravity: Notice,
+						PieceID: firstPiece(p.Manuscript.Bands...), Gravity: Notice,
 					}}
 				}
 			}
@@ -76,14 +76,16 @@ func tall(p Page, piece manuscript.Piece) int {
 	return 60
 }
 
-func firstPiece(p manuscript.Page) string {
-	id := ""
-	p.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if id == "" {
-			id = piece.ID
+// firstPiece is the ID of the first piece in some bands, or "".
+func firstPiece(bands ...manuscript.Band) string {
+	for _, b := range bands {
+		for _, c := range b.Columns {
+			if len(c.Pieces) > 0 {
+				return c.Pieces[0].ID
+			}
 		}
-	})
-	return id
+	}
+	return ""
 }
 
 // buttons finds buttons whose words are too long for a phone, and those that

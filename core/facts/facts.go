@@ -45,8 +45,6 @@ type Picture struct {
 	Height int
 	Sizes  []int // widths in which it can be had; none: it is drawn, and fits any
 	Pixels style.Pixels
-	FocusX int // where it is looked at, in percent
-	FocusY int
 }
 
 // At is its address at the least width that is not below that, in pixels.

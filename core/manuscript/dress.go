@@ -16,7 +16,7 @@ type LookAt struct {
 // can dress one thing.
 func dress(p *Page, c Command) (Command, error) {
 	inverse := Command{Op: Dress}
-	for _, at := range slices.Backward(c.Looks) {
+	for _, at := range slices.Backward(c.Looks) { // so that the inverse, which is made in this order, undoes it backwards
 		look := p.look(at.ID)
 		if look == nil {
 			return Command{}, fault("command.looks", "what was to be dressed is no longer on the page")
@@ -111,6 +111,23 @@ func (s Schema) alike(p Piece) string {
 	return name
 }
 
+// Put is the command by which all of these take the same values; "" takes one
+// away.
+func Put(values map[string]string, ids ...string) Command {
+	c := Command{Op: Dress}
+	for _, id := range ids {
+		at := LookAt{ID: id, Set: map[string]*string{}}
+		for name, value := range values {
+			at.Set[name] = nil
+			if value != "" {
+				at.Set[name] = &value
+			}
+		}
+		c.Looks = append(c.Looks, at)
+	}
+	return c
+}
+
 // Clearing is the command that takes looks back to the house style.
 func (p Page) Clearing(ids ...string) Command {
 	c := Command{Op: Dress}
@@ -125,7 +142,6 @@ func (p Page) Clearing(ids ...string) Command {
 }
 
 // Wearing is the command by which all of these come to wear one look, whole.
-// What their place decides (a picture, what is seen where) is not taken along.
 func (p Page) Wearing(look style.Look, ids ...string) Command {
 	c := p.Clearing(ids...)
 	for i := range c.Looks {

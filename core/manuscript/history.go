@@ -8,7 +8,7 @@ import (
 )
 
 // Tell says in words what a command did, for the history of a page that stands
-// as p now: what is no longer there is named by its kind alone.
+// as p now.
 func (s Schema) Tell(p Page, c Command) string {
 	switch c.Op {
 	case SetField:

@@ -125,7 +125,7 @@ func Readable(c Colour, least float64, grounds ...Colour) (Colour, bool) {
 	for step := range 101 {
 		for _, end := range []Colour{{}, {255, 255, 255}} {
 			shade := Mix(c, end, float64(step)/100)
-			if worst(shade, grounds) >= least {
+			if Worst(shade, grounds...) >= least {
 				return shade, true
 			}
 		}
@@ -133,7 +133,8 @@ func Readable(c Colour, least float64, grounds ...Colour) (Colour, bool) {
 	return c, false
 }
 
-func worst(c Colour, grounds []Colour) float64 {
+// Worst is the least contrast that a colour has on any of the grounds.
+func Worst(c Colour, grounds ...Colour) float64 {
 	least := 21.0
 	for _, g := range grounds {
 		least = min(least, Contrast(c, g))

@@ -20,26 +20,41 @@ type Under struct {
 // wider ones. Every value has passed [Look.Validate].
 func (l Look) CSS(u Under) string {
 	var b strings.Builder
-	if all := l.declarations(u, "", 900); all != "" {
+	all, ground := l.declarations(u, ""), l.ground(u, "", phoneGround)
+	if all = joined(all, ground); all != "" {
 		b.WriteString(u.Selector + "{" + all + "}")
 	}
-	wide := l.declarations(u, Wide, 1800)
+	wide := l.declarations(u, Wide)
+	if other := l.ground(u, Wide, wideGround); other != ground {
+		wide = joined(wide, other)
+	}
 	switch l["seen"] {
 	case "phone":
-		wide += ";display:none"
+		wide = joined(wide, "display:none")
 	case "wide":
 		fmt.Fprintf(&b, "@media(max-width:767px){%s{display:none}}", u.Selector)
 	}
 	if order := l["order"]; order != "" && order != "0" {
 		fmt.Fprintf(&b, "@media(max-width:767px){%s{order:%s}}", u.Selector, order)
 	}
-	if wide = strings.TrimPrefix(wide, ";"); wide != "" {
+	if wide != "" {
 		fmt.Fprintf(&b, "@media(min-width:768px){%s{%s}}", u.Selector, wide)
 	}
 	return b.String()
 }
 
-func (l Look) declarations(u Under, prefix string, width int) string {
+// The widths of a picture behind a band, in CSS pixels: what a phone of two or
+// three device pixels shows well, and a wide screen.
+const (
+	phoneGround = 900
+	wideGround  = 1800
+)
+
+func joined(declarations ...string) string {
+	return strings.Join(slices.DeleteFunc(declarations, func(d string) bool { return d == "" }), ";")
+}
+
+func (l Look) declarations(u Under, prefix string) string {
 	var out []string
 	for _, p := range Properties {
 		value, set := l[prefix+p.Name]
@@ -49,14 +64,9 @@ func (l Look) declarations(u Under, prefix string, width int) string {
 		if p.Kind == IsColour {
 			value = ink(value)
 		}
-		if one := declaration(p, value, u); one != "" {
-			out = append(out, one)
-		}
+		out = append(out, declaration(p, value, u))
 	}
-	if ground := l.ground(u, prefix, width); ground != "" {
-		out = append(out, ground)
-	}
-	return strings.Join(out, ";")
+	return joined(out...)
 }
 
 func declaration(p Property, value string, u Under) string {
@@ -83,48 +93,39 @@ func declaration(p Property, value string, u Under) string {
 	return p.css(value)
 }
 
-// ground lays a band's picture and its veil. What only wider screens set is
-// joined to what holds everywhere, for a background is one declaration.
+// at is the value of a property under a prefix; what only wider screens lack is
+// that of every screen.
+func (l Look) at(prefix, name, otherwise string) string {
+	for _, key := range []string{prefix + name, name} {
+		if v, ok := l[key]; ok {
+			return v
+		}
+	}
+	return otherwise
+}
+
+// ground lays a band's picture under its veil, at about that width.
 func (l Look) ground(u Under, prefix string, width int) string {
-	at := func(name, otherwise string) string {
-		for _, key := range []string{prefix + name, name} {
-			if v, ok := l[key]; ok {
-				return v
-			}
-		}
-		return otherwise
-	}
-	id := at("picture", "")
+	id := l.at(prefix, "picture", "")
 	if id == "" || u.Address == nil {
-		return ""
-	}
-	if prefix != "" && !slices.ContainsFunc([]string{"picture", "fit", "focus_x", "focus_y", "veil", "veil_of"}, func(n string) bool { _, ok := l[prefix+n]; return ok }) {
-		// The same picture, as large as this screen needs it.
-		if path := u.Address(id, width); path != u.Address(id, 900) {
-			return "background-image:" + l.layers(path, at)
-		}
 		return ""
 	}
 	path := u.Address(id, width)
 	if path == "" {
 		return ""
 	}
-	fit := choice(fits, at("fit", "cover"), 0).CSS
-	return fmt.Sprintf("background-image:%s;%s;background-position:%s%% %s%%;background-repeat:no-repeat", l.layers(path, at), fit, at("focus_x", "50"), at("focus_y", "50"))
-}
-
-func (l Look) layers(path string, at func(string, string) string) string {
-	veil, share := l.veil(at)
+	veil, share := l.veil(prefix)
 	shade := fmt.Sprintf("rgb(%d %d %d/%d%%)", veil.R, veil.G, veil.B, share)
-	return fmt.Sprintf("linear-gradient(%s,%s),url(%q)", shade, shade, path)
+	return fmt.Sprintf("background-image:linear-gradient(%s,%s),url(%q);%s;background-position:%s%% %s%%;background-repeat:no-repeat",
+		shade, shade, path, choice(fits, l.at(prefix, "fit", "cover"), 0).CSS, l.at(prefix, "focus_x", "50"), l.at(prefix, "focus_y", "50"))
 }
 
 // veilColours are near-black and white, as words on pictures are.
 var veilColours = map[string]Colour{"dark": {0x0b, 0x14, 0x12}, "light": {255, 255, 255}}
 
-func (l Look) veil(at func(string, string) string) (veil Colour, share int) {
-	share, _ = strconv.Atoi(at("veil", "0"))
-	return veilColours[at("veil_of", "dark")], share
+func (l Look) veil(prefix string) (veil Colour, share int) {
+	share, _ = strconv.Atoi(l.at(prefix, "veil", "0"))
+	return veilColours[l.at(prefix, "veil_of", "dark")], share
 }
 
 // ink writes a colour as a style sheet has it.
@@ -154,13 +155,7 @@ type Pixels struct{ Dark, Light Colour }
 // veil, and the least veil (percent, in steps of 5) under which they can be
 // read; -1 when none does.
 func (l Look) OverPicture(words Colour, p Pixels) (ratio float64, enough int) {
-	at := func(name, otherwise string) string {
-		if v, ok := l[name]; ok {
-			return v
-		}
-		return otherwise
-	}
-	veil, share := l.veil(at)
+	veil, share := l.veil("")
 	under := func(percent int) float64 {
 		s := float64(percent) / 100
 		return min(Contrast(words, Over(veil, s, p.Dark)), Contrast(words, Over(veil, s, p.Light)))

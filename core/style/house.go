@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 )
 
@@ -173,7 +174,7 @@ func (h House) Contrasts() []Reading {
 			grounds = append(grounds, h.Colour(g))
 		}
 		c := h.Colour(p.token)
-		r := Reading{What: p.what, Ratio: worst(c, grounds), Least: p.least, Token: p.token}
+		r := Reading{What: p.what, Ratio: Worst(c, grounds...), Least: p.least, Token: p.token}
 		if !r.Holds() {
 			if better, ok := Readable(c, p.least, grounds...); ok {
 				r.Mended = better.String()
@@ -183,7 +184,7 @@ func (h House) Contrasts() []Reading {
 	}
 	for _, ground := range []string{"action", "night"} {
 		g := h.Colour(ground)
-		r := Reading{What: map[string]string{"action": "Words on a button", "night": "Words on night"}[ground], Ratio: worst(h.Shade("on-"+ground), []Colour{g, map[string]Colour{"action": g, "night": h.Shade("late")}[ground]}), Least: ForText, Token: ground}
+		r := Reading{What: map[string]string{"action": "Words on a button", "night": "Words on night"}[ground], Ratio: Worst(h.Shade("on-"+ground), g, map[string]Colour{"action": g, "night": h.Shade("late")}[ground]), Least: ForText, Token: ground}
 		if !r.Holds() {
 			if better, ok := Readable(g, ForText, h.Shade("on-"+ground)); ok {
 				r.Mended = better.String()
@@ -254,7 +255,7 @@ func (h House) CSS(path func(string) string) string {
 // wide screen, in rem: copy times the scale, once, twice and three times over,
 // a little less on a phone.
 func (h House) sizes() (small, large [3]float64) {
-	ratio := map[string]float64{"quiet": 1.2, "even": 1.3, "loud": 1.42}[choice(Scales, h.Scale, 1).Value]
+	ratio, _ := strconv.ParseFloat(choice(Scales, h.Scale, 1).CSS, 64) // our own list
 	wide := 1.0
 	for i := range large {
 		wide *= ratio

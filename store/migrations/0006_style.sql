@@ -5,15 +5,12 @@ ALTER TABLE store
     ADD COLUMN house_before jsonb NOT NULL DEFAULT '{}' CHECK (jsonb_typeof(house_before) = 'object');
 CREATE TRIGGER tell_house AFTER UPDATE OF house, phone ON store FOR EACH STATEMENT EXECUTE FUNCTION tell_facts();
 
--- What words on a picture must stand out from: its darkest and lightest places;
--- and where it is looked at when only a part of it is shown.
+-- What words on a picture must stand out from: its darkest and lightest places.
 ALTER TABLE pictures
-    ADD COLUMN dark    text NOT NULL DEFAULT '' CHECK (dark ~ '^(#[0-9a-f]{6})?$'),
-    ADD COLUMN light   text NOT NULL DEFAULT '' CHECK (light ~ '^(#[0-9a-f]{6})?$'),
-    ADD COLUMN focus_x integer NOT NULL DEFAULT 50 CHECK (focus_x BETWEEN 0 AND 100),
-    ADD COLUMN focus_y integer NOT NULL DEFAULT 50 CHECK (focus_y BETWEEN 0 AND 100);
+    ADD COLUMN dark  text NOT NULL DEFAULT '' CHECK (dark ~ '^(#[0-9a-f]{6})?$'),
+    ADD COLUMN light text NOT NULL DEFAULT '' CHECK (light ~ '^(#[0-9a-f]{6})?$');
 
 -- +goose Down
-ALTER TABLE pictures DROP COLUMN focus_y, DROP COLUMN focus_x, DROP COLUMN light, DROP COLUMN dark;
+ALTER TABLE pictures DROP COLUMN light, DROP COLUMN dark;
 DROP TRIGGER tell_house ON store;
 ALTER TABLE store DROP COLUMN house_before, DROP COLUMN house;

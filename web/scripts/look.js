@@ -12,13 +12,13 @@ export function looks(sheet, send, say) {
     if (value === '') delete worn[el.dataset.lookSet]
     panel.dataset.worn = JSON.stringify(worn)
     panel.querySelector('[data-look-clear]').hidden = Object.keys(worn).length === 0
-    return send({ command: { op: 'dress', looks: [{ id: panel.dataset.look, set: { [el.dataset.lookSet]: value === '' ? null : value } }] } }).then((told) => told && value !== undefined && refresh(panel, el.type !== 'number'))
+    return send({ command: { op: 'dress', looks: [{ id: panel.dataset.look, set: { [el.dataset.lookSet]: value === '' ? null : value } }] } }).then((told) => told && el.type !== 'number' && refresh(panel))
   }
   // Swatches and the list of buttons follow what was set; a number being
   // nudged stays under the hand.
-  function refresh(panel, whole) {
+  function refresh(panel) {
     const wide = panel.querySelector('[data-look-wide]')
-    if (whole && wide) htmx.ajax('GET', `${wide.getAttribute('hx-get')}?wide=${wide.value}`, { target: panel, swap: 'outerHTML' })
+    if (wide) htmx.ajax('GET', `${wide.getAttribute('hx-get')}?wide=${wide.value}`, { target: panel, swap: 'outerHTML' })
   }
 
   sheet.addEventListener('change', (e) => {
@@ -70,7 +70,7 @@ export function looks(sheet, send, say) {
     else if (el.dataset.lookAlike !== undefined) wear(panel, own, true)
     else if (el.dataset.lookClear !== undefined) wear(panel, {}, false)
   })
-  const wear = (panel, look, alike) => send({ dressing: { id: panel.dataset.look, look, alike } }).then(() => refresh(panel, true))
+  const wear = (panel, look, alike) => send({ dressing: { id: panel.dataset.look, look, alike } }).then(() => refresh(panel))
 
   function offer(root) {
     if (sessionStorage.getItem(KEPT)) for (const b of root.querySelectorAll('[data-look-put]')) b.hidden = false
