@@ -1,5 +1,5 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: formats demo demo-reset test check bench shots assets build deps browser tools unit e2e clean
+.PHONY: formats demo demo-reset test check bench lighthouse shots assets build deps browser tools unit e2e clean
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
@@ -25,8 +25,13 @@ check: $(LINT) build ## format, vet, lint
 	go vet ./...
 	$(LINT) run ./...
 
-bench: build ## measure; docs/benchmarks.md keeps the results
+bench: build browser ## measure; docs/benchmarks.md keeps the results
 	bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
+	@node bench/keystroke.mjs
+
+lighthouse: build browser ## Lighthouse on a page of every template
+	@cd bench/lighthouse && npm ci --no-audit --no-fund --loglevel=error
+	@node bench/lighthouse/run.mjs
 
 formats: build ## write the schemas in docs/formats anew
 	@bin/chrysagon formats docs/formats

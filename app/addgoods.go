@@ -64,7 +64,7 @@ func (a *App) AddGoods(ctx context.Context, in NewGoods) (string, map[string]str
 		return "", map[string]string{"sku": "Another of the goods has this SKU."}, nil
 	}
 	if err == nil {
-		a.tell(FactsChanged)
+		a.factsChanged()
 	}
 	return product, nil, err
 }

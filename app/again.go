@@ -51,7 +51,7 @@ func (a *App) Again(ctx context.Context, id string, year int) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return fresh, nil
 }
 

@@ -10,6 +10,7 @@ import (
 	"log/slog"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"chrysagon/render"
@@ -42,7 +43,7 @@ func refuse(kind error, say string, args ...any) error {
 
 // Origins are the addresses under which the parts of the program are reached.
 type Origins struct {
-	Studio, Shop, Till, Letterbox string
+	Studio, Shop, Till, Letterbox, Book string
 }
 
 // App is the program's use cases with all they need.
@@ -52,13 +53,16 @@ type App struct {
 	Clock    func() time.Time
 	Payments Payments
 	Post     Post
+	Book     Appointments // nil: no appointments are given
 	Queue    Queue
 	Origins  Origins
 	Log      *slog.Logger
 	// WebhookSecret verifies what the till sends.
 	WebhookSecret string
 
-	editions sync.Map // edition ID -> *Edition; editions never change
+	editions sync.Map     // edition ID -> *Edition; editions never change
+	trees    sync.Map     // page ID -> readTree
+	kept     atomic.Int64 // readings among them
 	hub      hub
 	life     life
 }

@@ -7,6 +7,10 @@ import (
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/purpose"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+	"chrysagon/render"
 )
 
 // Check runs the launch check on a draft.
@@ -21,9 +25,12 @@ func (a *App) Check(ctx context.Context, d Draft) ([]check.Finding, error) {
 // CheckBy runs it by facts that were read already; firstView is the page's
 // weight in bytes, 0 when it is not known.
 func (a *App) CheckBy(ctx context.Context, d Draft, f facts.Facts, firstView int) ([]check.Finding, error) {
+	err := weigh(a.db(ctx), f.Pictures)
+	if err != nil {
+		return nil, err
+	}
 	p := a.CheckPage(d, f)
 	p.FirstView = firstView
-	var err error
 	if p.Codes, err = a.failingCodes(ctx, d.Tree, f); err != nil {
 		return nil, err
 	}
@@ -32,9 +39,10 @@ func (a *App) CheckBy(ctx context.Context, d Draft, f facts.Facts, firstView int
 
 // CheckPage is a draft as the launch check looks at it.
 func (a *App) CheckPage(d Draft, f facts.Facts) check.Page {
+	in := render.Input{Page: d.Tree, Facts: f, Moment: a.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt}, Proof: true}
 	return check.Page{
-		Purpose: d.Purpose, Title: d.Title, Description: d.Description,
-		Manuscript: d.Tree, Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(),
+		Purpose: d.Purpose, Address: d.Address, Title: d.Title, Description: d.Description,
+		Manuscript: d.Tree, Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(), Blank: a.Render.Blank(in),
 	}
 }
 

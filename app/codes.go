@@ -95,7 +95,7 @@ func (a *App) writeCodes(ctx context.Context, offerID string, made map[string]st
 	if err := tx.Commit(ctx); err != nil {
 		return fmt.Errorf("make codes: %w", err)
 	}
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return nil
 }
 

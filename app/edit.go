@@ -1,12 +1,16 @@
 package app
 
 import (
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
+	"slices"
 
 	"chrysagon/core/manuscript"
+	"chrysagon/core/publish"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -16,9 +20,7 @@ import (
 // Draft is a page being written.
 type Draft struct {
 	store.Page
-	Tree    manuscript.Page
-	CanUndo bool
-	CanRedo bool
+	Tree manuscript.Page
 }
 
 // Draft reads a page being written.
@@ -31,24 +33,41 @@ func (a *App) draft(db *gorm.DB, pageID string) (Draft, error) {
 	if err != nil {
 		return Draft{}, err
 	}
-	d, err := a.draftOf(row)
-	if err != nil {
-		return d, err
-	}
-	var sides struct{ Undo, Redo bool }
-	err = db.Raw(`SELECT EXISTS (SELECT FROM changes WHERE page_id = ? AND NOT undone) AS undo,
-		EXISTS (SELECT FROM changes WHERE page_id = ? AND undone) AS redo`, pageID, pageID).Scan(&sides).Error
-	d.CanUndo, d.CanRedo = sides.Undo, sides.Redo
-	return d, err
+	return a.draftOf(row)
 }
 
+// draftOf reads a stored page. Trees are never changed in place, so one that was
+// read before is read no second time.
 func (a *App) draftOf(row store.Page) (Draft, error) {
 	d := Draft{Page: row}
+	if known, ok := a.trees.Load(row.ID); ok {
+		if k, ok := known.(readTree); ok && bytes.Equal(k.raw, row.Manuscript) {
+			d.Tree = k.tree
+			return d, nil
+		}
+	}
 	var err error
 	if d.Tree, err = a.Render.Registry.Schema().Parse(row.Manuscript); err != nil {
 		return d, fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
 	}
+	if len(row.Manuscript) > 0 {
+		if a.kept.Add(1) > keptTrees {
+			a.trees.Clear()
+			a.kept.Store(1)
+		}
+		a.trees.Store(row.ID, readTree{bytes.Clone(row.Manuscript), d.Tree})
+	}
 	return d, nil
+}
+
+// keptTrees is how many readings are kept before all are let go: enough for a
+// season at hand, and no more memory than that.
+const keptTrees = 256
+
+// readTree is a manuscript as it is stored, and as it was read.
+type readTree struct {
+	raw  []byte
+	tree manuscript.Page
 }
 
 // Edit carries out a command on a page. A run of typing in one field is kept
@@ -67,20 +86,24 @@ func (a *App) edit(ctx context.Context, userID, pageID string, joins bool, comma
 		}
 		next, inverse, err := a.Render.Registry.Schema().Apply(d.Tree, c)
 		if err != nil {
-			return editRefusal(err)
+			return notKept(err)
 		}
 		d.Tree = next
-		if err := tx.Where("page_id = ? AND undone", pageID).Delete(&store.Change{}).Error; err != nil {
+		if piece, ok := next.Piece(c.Piece); ok && c.Op == manuscript.SetField && c.Value != nil {
+			c.Value = piece.Fields[c.Field] // as it is kept, which is not always as it was typed
+		}
+		if err := tx.Where("page_id = ? AND undone AND user_id = ?", pageID, userID).Delete(&store.Change{}).Error; err != nil {
 			return err
 		}
 		return a.remember(tx, userID, pageID, c, inverse, joins)
 	})
 }
 
-func editRefusal(err error) error {
-	var conflict manuscript.Conflict
-	if errors.As(err, &conflict) {
-		return refuse(ErrConflict, "Somebody else has just changed the same words; theirs were kept.")
+// notKept tells a writer why a change was refused.
+func notKept(err error) error {
+	var fault manuscript.Fault
+	if errors.As(err, &fault) {
+		return refuse(ErrInvalid, "%s", fault.Say())
 	}
 	return refuse(ErrInvalid, "%s", err.Error())
 }
@@ -100,58 +123,55 @@ func (a *App) remember(tx *gorm.DB, userID, pageID string, c, inverse manuscript
 		return err
 	}
 	if joins && continues(last, userID, c) {
+		if back, err = stillBack(last.Inverse, inverse); err != nil {
+			return err
+		}
 		return tx.Model(&store.Change{}).Where("page_id = ? AND seq = ?", pageID, last.Seq).
-			Updates(map[string]any{"command": command, "at": a.Now()}).Error
+			Updates(map[string]any{"command": command, "inverse": back, "at": a.Now()}).Error
 	}
 	return tx.Create(&store.Change{
 		PageID: pageID, Seq: last.Seq + 1, At: a.Now(), UserID: userID, Command: command, Inverse: back,
 	}).Error
 }
 
+// stillBack is what takes back a change that was gone on with: to what was there
+// before it, from what it has come to.
+func stillBack(raw store.JSON, inverse manuscript.Command) (store.JSON, error) {
+	var first manuscript.Command
+	if err := json.Unmarshal(raw, &first); err != nil {
+		return nil, fmt.Errorf("read a change: %w", err)
+	}
+	first.Was = inverse.Was
+	return json.Marshal(first)
+}
+
 // continues tells whether a command goes on with the last change: the same
-// writer, in the same field.
+// writer, in the same field, or at the same value of a look.
 func continues(last store.Change, userID string, c manuscript.Command) bool {
 	var before manuscript.Command
 	if last.UserID != userID || json.Unmarshal(last.Command, &before) != nil {
 		return false
 	}
-	return c.Op == manuscript.SetField && before.Op == c.Op && before.Piece == c.Piece && before.Field == c.Field
+	if before.Op != c.Op {
+		return false
+	}
+	switch c.Op { //nolint:exhaustive // no other runs of one kind are one step
+	case manuscript.SetField:
+		return before.Piece == c.Piece && before.Field == c.Field
+	case manuscript.SetPage:
+		return before.Field == c.Field
+	case manuscript.SetBand:
+		return before.ID == c.ID && before.Field == c.Field
+	case manuscript.Dress: // one value nudged on
+		return len(c.Looks) == 1 && len(before.Looks) == 1 && c.Looks[0].ID == before.Looks[0].ID && len(c.Looks[0].Set) == 1 &&
+			slices.Equal(slices.Sorted(maps.Keys(c.Looks[0].Set)), slices.Sorted(maps.Keys(before.Looks[0].Set)))
+	}
+	return false
 }
 
-// Undo takes the last change back; Redo carries it out again.
-func (a *App) Undo(ctx context.Context, pageID string) (Draft, error) {
-	return a.step(ctx, pageID, "seq DESC", false)
-}
-
-// Redo carries out again what Undo took back last.
-func (a *App) Redo(ctx context.Context, pageID string) (Draft, error) {
-	return a.step(ctx, pageID, "seq", true)
-}
-
-func (a *App) step(ctx context.Context, pageID, order string, undone bool) (Draft, error) {
-	return a.change(ctx, pageID, func(tx *gorm.DB, d *Draft) error {
-		var ch store.Change
-		if err := tx.Where("page_id = ? AND undone = ?", pageID, undone).Order(order).Limit(1).Find(&ch).Error; err != nil {
-			return err
-		}
-		if ch.PageID == "" {
-			return refuse(ErrInvalid, "There is nothing more to take back or to repeat.")
-		}
-		raw := ch.Inverse
-		if undone {
-			raw = ch.Command
-		}
-		var c manuscript.Command
-		if err := json.Unmarshal(raw, &c); err != nil {
-			return fmt.Errorf("read a change: %w", err)
-		}
-		next, _, err := a.Render.Registry.Schema().Apply(d.Tree, c)
-		if err != nil {
-			return editRefusal(err)
-		}
-		d.Tree = next
-		return tx.Model(&store.Change{}).Where("page_id = ? AND seq = ?", pageID, ch.Seq).Update("undone", !undone).Error
-	})
+// namingOf is what a page is called and where it is found.
+func namingOf(d Draft) publish.Naming {
+	return publish.Naming{Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description}
 }
 
 // change locks a page, lets do change its tree, and stores it under the next
@@ -159,23 +179,29 @@ func (a *App) step(ctx context.Context, pageID, order string, undone bool) (Draf
 func (a *App) change(ctx context.Context, pageID string, do func(*gorm.DB, *Draft) error) (Draft, error) {
 	var d Draft
 	err := a.Store.In(ctx, func(tx *gorm.DB) error {
-		var err error
-		if d, err = a.draft(tx.Clauses(clause.Locking{Strength: "UPDATE"}).Session(&gorm.Session{}), pageID); err != nil {
+		row, err := one[store.Page](tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", pageID), "There is no such page.")
+		if err != nil {
 			return err
 		}
+		if d, err = a.draftOf(row); err != nil {
+			return err
+		}
+		d.Tree.Naming = namingOf(d)
 		if err := do(tx, &d); err != nil {
 			return err
 		}
+		n := d.Tree.Naming
+		d.Tree.Naming = publish.Naming{}
+		d.Name, d.Address, d.Title, d.Description = n.Name, n.Address, n.Title, n.Description
 		if d.Manuscript, err = json.Marshal(d.Tree); err != nil {
 			return fmt.Errorf("write the manuscript: %w", err)
 		}
 		d.Revision++
 		err = tx.Model(&store.Page{}).Where("id = ?", pageID).
-			Updates(map[string]any{"manuscript": d.Manuscript, "revision": d.Revision}).Error
-		if err != nil {
-			return err
+			Updates(map[string]any{"manuscript": d.Manuscript, "revision": d.Revision, "name": n.Name, "address": n.Address, "title": n.Title, "description": n.Description}).Error
+		if isDuplicate(err) {
+			return refuse(ErrConflict, "Another page already has the address /%s. Choose another.", n.Address)
 		}
-		d, err = a.draft(tx, pageID)
 		return err
 	})
 	return d, err
@@ -188,19 +214,15 @@ type Choice struct{ ID, Name string }
 type BandChoices struct {
 	Deadlines []Choice
 	Pages     []Choice
-	Pictures  []Choice
 	Groups    []Choice
 }
 
-// BandChoices lists deadlines, the campaign's pages, pictures and groups.
+// BandChoices lists deadlines, the campaign's pages and groups.
 func (a *App) BandChoices(ctx context.Context, campaignID string) (BandChoices, error) {
 	var b BandChoices
 	err := a.db(ctx).Raw("SELECT id, name FROM deadlines ORDER BY at NULLS LAST, name LIMIT 200").Scan(&b.Deadlines).Error
 	if err == nil {
-		err = a.db(ctx).Raw("SELECT id, name FROM pages WHERE campaign_id = ? ORDER BY name", campaignID).Scan(&b.Pages).Error
-	}
-	if err == nil {
-		err = a.db(ctx).Raw("SELECT id, name FROM pictures ORDER BY name LIMIT ?", choicesShown).Scan(&b.Pictures).Error
+		err = a.db(ctx).Raw("SELECT id, name FROM pages WHERE campaign_id = ? AND aside_at IS NULL ORDER BY name", campaignID).Scan(&b.Pages).Error
 	}
 	if err == nil {
 		err = a.db(ctx).Raw("SELECT id, name FROM goods_groups ORDER BY name LIMIT 200").Scan(&b.Groups).Error

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"time"
 
 	"chrysagon/core/facts"
@@ -73,19 +74,22 @@ func readPages(db *gorm.DB, ids []string, f *facts.Facts) error {
 	f.Pages = map[string]facts.Page{}
 	var rows []struct {
 		ID, Name, Address, Purpose string
-		Live                       bool
+		Live, Aside                bool
 	}
-	err := db.Raw(`SELECT p.id, p.name, coalesce(l.address, p.address) AS address, p.purpose, l.address IS NOT NULL AS live
+	err := db.Raw(`SELECT p.id, p.name, coalesce(l.address, p.address) AS address, p.purpose, l.address IS NOT NULL AS live, p.aside_at IS NOT NULL AS aside
 		FROM pages p LEFT JOIN live_pages l ON l.page_id = p.id
-		WHERE p.id = ANY(?::text[]) OR (l.address IS NOT NULL AND p.purpose = ANY(?::text[])) ORDER BY p.name`, store.TextArray(ids), store.TextArray(purpose.InMenus())).Scan(&rows).Error
+		WHERE p.id = ANY(?::text[]) OR (l.address IS NOT NULL AND p.purpose = ANY(?::text[])) ORDER BY p.name`, store.TextArray(ids), store.TextArray(purpose.Led())).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("read the pages: %w", err)
 	}
 	for _, r := range rows {
-		page := facts.Page{ID: r.ID, Name: r.Name, Address: r.Address, Live: r.Live}
+		page := facts.Page{ID: r.ID, Name: r.Name, Address: r.Address, Live: r.Live, Aside: r.Aside}
 		f.Pages[r.ID] = page
-		if r.Live && purpose.Of(r.Purpose).Menu {
+		switch of := purpose.Of(r.Purpose); {
+		case r.Live && of.Menu:
 			f.Menu = append(f.Menu, page)
+		case r.Live && of.Foot:
+			f.Legal = append(f.Legal, page)
 		}
 	}
 	return nil
@@ -100,8 +104,7 @@ func readGroups(db *gorm.DB, ids []string, f *facts.Facts) error {
 		ID, Name, Address string
 		PictureID         *string
 	}
-	err := db.Raw(`SELECT g.id, g.name, g.picture_id, coalesce((SELECT min(l.address) FROM live_pages l JOIN pages p ON p.id = l.page_id
-			WHERE jsonb_path_exists(p.manuscript, ('$.bands[*].columns[*].pieces[*] ' || chr(63) || ' (@.kind == "shelf" && @.fields.shelf == $s)')::jsonpath, jsonb_build_object('s', g.shelf_id))), '') AS address
+	err := db.Raw(`SELECT g.id, g.name, g.picture_id, coalesce((SELECT min(s.address) FROM live_shows s WHERE s.what = 'shelf' AND s.ref = g.shelf_id), '') AS address
 		FROM goods_groups g WHERE g.id IN ?`, ids).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("read the groups: %w", err)
@@ -156,7 +159,22 @@ func (a *App) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (
 	if err := readGroups(a.db(ctx), names.Groups, &f); err != nil {
 		return f, err
 	}
-	return f, readPictures(a.db(ctx), names.Pictures, &f)
+	if err := readFiles(a.db(ctx), names.Files, &f); err != nil {
+		return f, err
+	}
+	if err := readSold(a.db(ctx), names.Sold, &f); err != nil {
+		return f, err
+	}
+	if names.Booked {
+		if err := readBooked(a.db(ctx), &f); err != nil {
+			return f, err
+		}
+	}
+	if err := readVideos(a.db(ctx), names.Videos, &f); err != nil {
+		return f, err
+	}
+	a.readSlots(ctx, names.Slots, &f)
+	return f, readPictures(a.db(ctx), append(slices.Clone(names.Pictures), f.Store.House.Logo), &f)
 }
 
 // Buyer is what is known of whom prices are computed for.
@@ -227,8 +245,8 @@ func struckSetting(shop store.Shop) (ledger.Setting, error) {
 
 func storeFacts(s store.Shop) facts.Store {
 	return facts.Store{
-		House: houseOf(s.House),
-		Name:  s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
+		House: houseOf(s.House), Own: ownOf(s.Own),
+		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
 		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,
 	}
 }
@@ -294,7 +312,7 @@ func readPictures(db *gorm.DB, ids []string, f *facts.Facts) error {
 }
 
 func pictureFacts(r store.Picture) facts.Picture {
-	p := facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height, Pixels: pixelsOf(r)}
+	p := facts.Picture{ID: r.ID, Name: r.Name, Alt: r.Alt, Path: PicturePath(r), Width: r.Width, Height: r.Height, Pixels: pixelsOf(r), Focus: facts.Focus{X: r.FocusX, Y: r.FocusY}}
 	if r.Mime != "image/svg+xml" {
 		p.Sizes = fittingWidths(r.Width)
 	}

@@ -24,16 +24,11 @@ func (a *App) Campaigns(ctx context.Context) ([]store.Campaign, error) {
 func (a *App) CampaignAtHand(ctx context.Context, wanted string) (string, error) {
 	var id string
 	err := a.db(ctx).Raw(`SELECT c.id FROM campaigns c LEFT JOIN editions e ON e.id = c.live_edition_id
-		ORDER BY c.id = ? DESC, e.published_at DESC NULLS LAST, c.id LIMIT 1`, wanted).Scan(&id).Error
+		ORDER BY c.id = ? DESC, e.published_at DESC NULLS LAST, (SELECT max(published_at) FROM editions WHERE campaign_id = c.id) DESC NULLS LAST, c.id LIMIT 1`, wanted).Scan(&id).Error
 	if err == nil && id == "" {
 		err = refuse(ErrNotFound, "There is no campaign yet; “make demo” brings one to begin from.")
 	}
 	return id, err
-}
-
-// Picture reads a picture by its content's hash.
-func (a *App) Picture(ctx context.Context, hash string) (store.Picture, error) {
-	return one[store.Picture](a.db(ctx).Where("hash = ?", hash), "There is no such picture.")
 }
 
 // Entrance is the address on which the shop opens: that of the page chosen for

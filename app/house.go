@@ -4,7 +4,6 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"regexp"
 
 	"chrysagon/core/style"
 	"chrysagon/store"
@@ -35,42 +34,17 @@ func (a *App) SetHouse(ctx context.Context, h style.House) error {
 		return fmt.Errorf("write the house style: %w", err)
 	}
 	err = a.db(ctx).Exec("UPDATE store SET house_before = house, house = ? WHERE house <> ?::jsonb", store.JSON(raw), store.JSON(raw)).Error
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }
 
-var drawnColour = regexp.MustCompile(`#[0-9a-fA-F]{6}\b`)
-
-// DrawnPixels are the darkest and lightest colours that a drawn picture names.
-func DrawnPixels(raw []byte) style.Pixels {
-	var p style.Pixels
-	first := true
-	for _, hex := range drawnColour.FindAll(raw, -1) {
-		c, err := style.ParseColour(string(hex))
-		if err != nil {
-			continue
-		}
-		if first || c.Luminance() < p.Dark.Luminance() {
-			p.Dark = c
-		}
-		if first || c.Luminance() > p.Light.Luminance() {
-			p.Light = c
-		}
-		first = false
-	}
-	if first {
-		p.Light = style.Colour{R: 255, G: 255, B: 255}
-	}
-	return p
-}
-
-// pixelsOf are a picture's darkest and lightest places; of one that was kept
-// before they were noted, the worst there can be.
+// pixelsOf is what is known of a picture's pixels; of one that was kept before
+// they were noted, the worst there can be.
 func pixelsOf(p store.Picture) style.Pixels {
 	dark, errDark := style.ParseColour(p.Dark)
 	light, errLight := style.ParseColour(p.Light)
 	if errDark != nil || errLight != nil {
-		return style.Pixels{Light: style.Colour{R: 255, G: 255, B: 255}}
+		return style.Pixels{Patch: style.Patch{Light: style.Colour{R: 255, G: 255, B: 255}}}
 	}
-	return style.Pixels{Dark: dark, Light: light}
+	return style.Pixels{Patch: style.Patch{Dark: dark, Light: light}, Patches: style.ReadPatches(p.Patches)}
 }

@@ -210,7 +210,7 @@ func (a *App) repricing(ctx context.Context, change func(tx *gorm.DB) (why strin
 		return a.touch(tx)
 	})
 	if err == nil {
-		a.tell(FactsChanged)
+		a.factsChanged()
 	}
 	return err
 }

@@ -53,7 +53,7 @@ func (a *App) TakeLead(ctx context.Context, in FormInput) (manuscript.Piece, map
 	err := a.Store.In(ctx, func(tx *gorm.DB) error {
 		if asked.Kind != lead.Message {
 			return tx.Exec(`INSERT INTO leads (id, kind, email, name, consent, campaign_id, page_id, piece_id, link, visitor, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-				ON CONFLICT (lower(email), page_id, piece_id) WHERE kind <> 'message' DO UPDATE SET consent = EXCLUDED.consent,
+				ON CONFLICT (lower(email), page_id, piece_id) WHERE kind IN ('opt_in', 'newsletter') DO UPDATE SET consent = EXCLUDED.consent,
 					name = CASE WHEN EXCLUDED.name <> '' THEN EXCLUDED.name ELSE leads.name END`,
 				row.ID, row.Kind, row.Email, row.Name, row.Consent, row.CampaignID, row.PageID, row.PieceID, row.Link, row.Visitor, row.At).Error
 		}
@@ -90,6 +90,12 @@ func (a *App) DeliverLead(ctx context.Context, id string) error {
 	shop, err := a.Shop(ctx)
 	if err != nil {
 		return err
+	}
+	if l.Kind == string(lead.Appointment) {
+		if err := a.sendAppointment(ctx, l, shop); err != nil {
+			return err
+		}
+		return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
 	}
 	var page string
 	if err := a.db(ctx).Raw("SELECT name FROM pages WHERE id = ?", l.PageID).Scan(&page).Error; err != nil {

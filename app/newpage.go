@@ -7,6 +7,7 @@ import (
 	"strings"
 	"unicode"
 
+	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
 	"chrysagon/core/purpose"
@@ -35,8 +36,9 @@ func isLayout(name string) bool {
 // NewPage is a page as it is asked for.
 type NewPage struct {
 	CampaignID, Purpose, Name, Address, Layout string
-	Template                                   string // of those shipped, or kept:ID; empty: blank
-	ShelfID                                    string // the shelf it is a page of; its name is then the headline
+	Template                                   string           // of those shipped, or kept:ID; empty: blank
+	ShelfID                                    string           // the shelf it is a page of; its name is then the headline
+	Tree                                       *manuscript.Page // all of it; nil: by the template
 }
 
 // Address makes an address of a name: small letters without their marks,
@@ -185,7 +187,10 @@ func (a *App) freeAddress(ctx context.Context, name string) (string, error) {
 // compose makes the manuscript a new page begins with.
 func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) {
 	schema := a.Render.Registry.Schema()
-	tree := manuscript.Page{Version: manuscript.Version, Bands: []manuscript.Band{}}
+	tree, form := manuscript.Page{Version: manuscript.Version, Bands: []manuscript.Band{}}, goods.Form("")
+	if in.Tree != nil {
+		return schema.Fresh(*in.Tree, NewID), nil
+	}
 	if id, kept := strings.CutPrefix(in.Template, "kept:"); kept {
 		t, err := one[store.Template](a.db(ctx).Where("id = ?", id), "There is no such template.")
 		if err != nil {
@@ -194,14 +199,14 @@ func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) 
 		if tree, err = schema.Parse(t.Manuscript); err != nil {
 			return tree, fmt.Errorf("read the template %q: %w", t.Name, err)
 		}
-		return fresh(tree), nil
+		return schema.Fresh(tree, NewID), nil
 	}
 	if in.Template != "" {
 		t, ok := all.TemplateOf(in.Template)
 		if !ok {
 			return tree, refuse(ErrInvalid, "There is no such template.")
 		}
-		tree = t.Page(schema, NewID)
+		tree, form = t.Page(schema, NewID), t.Form()
 	}
 	if in.ShelfID != "" {
 		tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
@@ -213,50 +218,27 @@ func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) 
 			}
 		})
 	}
-	if err := a.suit(ctx, in.CampaignID, &tree); err != nil {
+	if err := a.suit(ctx, in.CampaignID, form, &tree); err != nil {
 		return tree, err
 	}
 	return tree, schema.Validate(tree)
 }
 
-// fresh gives bands and pieces identifiers of their own; links between the
-// bands go along.
-func fresh(p manuscript.Page) manuscript.Page {
-	p = p.Clone()
-	bands := map[string]string{}
-	for i := range p.Bands {
-		id := NewID()
-		bands["band:"+p.Bands[i].ID], p.Bands[i].ID = "band:"+id, id
-		for j := range p.Bands[i].Columns {
-			for k := range p.Bands[i].Columns[j].Pieces {
-				p.Bands[i].Columns[j].Pieces[k].ID = NewID()
-			}
-		}
-	}
-	p.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		for name, value := range piece.Fields {
-			if text, ok := value.(string); ok && bands[text] != "" {
-				piece.Fields[name] = bands[text]
-			}
-		}
-	})
-	return p
-}
-
-// suit fills in what a template leaves open with the store's own: the
-// campaign's goods, its next deadline, a shelf, pictures.
-func (a *App) suit(ctx context.Context, campaignID string, tree *manuscript.Page) error {
+// suit fills in what a template leaves open with the store's own: goods of its
+// form, or the campaign's, its next deadline, a shelf, pictures.
+func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, tree *manuscript.Page) error {
 	var own struct {
 		Product, Second, Deadline, Shelf, Picture string
 	}
 	err := a.db(ctx).Raw(`SELECT
-		coalesce((SELECT g.variant_id FROM campaign_goods g WHERE g.campaign_id = ? ORDER BY g.variant_id LIMIT 1),
+		coalesce((SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id WHERE p.form = ? AND ? <> '' ORDER BY v.stock > 0 DESC, p.name, v.id LIMIT 1),
+			(SELECT g.variant_id FROM campaign_goods g WHERE g.campaign_id = ? ORDER BY g.variant_id LIMIT 1),
 			(SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = '' ORDER BY o.created_at, g.variant_id LIMIT 1),
 			(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.picture_id IS NULL, p.name, v.id LIMIT 1), '') AS product,
 		coalesce((SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = 'upsell' ORDER BY o.created_at, g.variant_id LIMIT 1), '') AS second,
 		coalesce((SELECT id FROM deadlines WHERE kind = 'fixed' AND at > ? ORDER BY at LIMIT 1), '') AS deadline,
 		coalesce((SELECT shelf_id FROM campaigns WHERE id = ?), (SELECT id FROM shelves ORDER BY name LIMIT 1), '') AS shelf,
-		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, campaignID, a.Now(), campaignID).Scan(&own).Error
+		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, form, form, campaignID, a.Now(), campaignID).Scan(&own).Error
 	if err != nil {
 		return fmt.Errorf("look for the store's own goods: %w", err)
 	}
@@ -275,7 +257,9 @@ func (a *App) suit(ctx context.Context, campaignID string, tree *manuscript.Page
 	}
 	schema := a.Render.Registry.Schema()
 	var pictures []string
-	if err := a.db(ctx).Raw("SELECT id FROM pictures ORDER BY name LIMIT 3").Scan(&pictures).Error; err != nil {
+	err = a.db(ctx).Raw(`SELECT i.id FROM pictures i LEFT JOIN products p ON p.picture_id = i.id LEFT JOIN (SELECT category FROM products JOIN variants v ON v.product_id = products.id WHERE v.id = ?) own ON own.category = p.category
+		GROUP BY i.id, i.name ORDER BY count(own.category) > 0 DESC, count(p.id) > 0 DESC, i.name LIMIT 3`, own.Product).Scan(&pictures).Error
+	if err != nil {
 		return fmt.Errorf("look for pictures: %w", err)
 	}
 	tree.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
@@ -361,12 +345,13 @@ func (a *App) CopyPage(ctx context.Context, pageID string) (Draft, error) {
 	if err != nil {
 		return d, err
 	}
-	raw, err := json.Marshal(fresh(d.Tree))
+	raw, err := json.Marshal(a.Render.Registry.Schema().Fresh(d.Tree, NewID))
 	if err != nil {
 		return d, fmt.Errorf("write the manuscript: %w", err)
 	}
 	row := d.Page
 	row.ID, row.Revision, row.Manuscript, row.CreatedAt = NewID(), 0, raw, a.Now()
+	row.AsideAt, row.AsideFor = nil, nil
 	row.Name = string([]rune(row.Name)[:min(len([]rune(row.Name)), publish.MaxName-7)]) + ", copy"
 	if purpose.Of(row.Purpose).Step != route.Sales {
 		row.Purpose = "plain" // a second page of that kind has no place in the funnel until it is given one

@@ -123,7 +123,7 @@ func TestAnotherTemplateCanBeTakenAndTakenBack(t *testing.T) {
 	taken, err := shop.App.Retake(ctx, "marta", d.ID, "coming-soon")
 	require.NoError(t, err)
 	assert.NotEqual(t, d.Tree, taken.Tree)
-	back, err := shop.App.Undo(ctx, d.ID)
+	back, err := shop.App.Undo(ctx, "marta", d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, d.Tree, back.Tree)
 	require.NoError(t, shop.App.Dress(ctx, d.ID, "bridge", "header"))
@@ -148,9 +148,7 @@ func TestARenamedPageIsStillFound(t *testing.T) {
 	require.NoError(t, err)
 	b := shop.Browser()
 	assert.Contains(t, b.Get("/bridge").Body, `href="/about"`)
-	faults, err := shop.App.Rename(ctx, about.ID, publish.Naming{Name: "Who makes it", Address: "who-makes-it", Title: "Who makes it"})
-	require.NoError(t, err)
-	require.Empty(t, faults)
+	rename(t, shop, about.ID, publish.Naming{Name: "Who makes it", Address: "who-makes-it", Title: "Who makes it"})
 	assert.Equal(t, 200, b.Get("/about").Status, "until it is published")
 	_, err = shop.App.Publish(ctx, campaign, "Marta")
 	require.NoError(t, err)
@@ -192,6 +190,47 @@ func TestAGroupLeadsToThePageOfItsShelf(t *testing.T) {
 	require.NoError(t, err)
 	shop.Follow(t)
 	assert.Contains(t, b.Get("/groups").Body, `href="/stood-long"`)
+}
+
+// Goods on a shelf lead to the live page that sells them, by its edition and not
+// by a draft; on that page itself to its checkout; else nowhere.
+func TestGoodsOnAShelfLeadToWhereTheyAreSold(t *testing.T) {
+	shop := testkit.Open(t)
+	shelf := added(t, shop, app.NewPage{Purpose: "shelf", Name: "Everything", Template: "clearance", Layout: "bare"})
+	shop.Exec(`INSERT INTO shelves (id, name, shelf) VALUES ('all', 'Everything', '{"rule": {"all": [{"field": "price", "at_least": 5000, "at_most": 9000}, {"field": "condition", "is": ["new"]}]}, "order": [{"by": "price"}]}')`)
+	var piece string
+	shelf.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind == "shelf" {
+			piece = p.ID
+		}
+	})
+	_, err := shop.App.Edit(ctx, "marta", shelf.ID, manuscript.Command{Op: manuscript.SetField, Piece: piece, Field: "shelf", Value: "all"}, false)
+	require.NoError(t, err)
+	_, err = shop.App.Publish(ctx, campaign, "Marta")
+	require.NoError(t, err)
+	shop.Follow(t)
+	page := shop.Browser().Get("/everything").Body
+	assert.Contains(t, page, `<a href="/night-flight">Ember 180`)
+	assert.Equal(t, 1, strings.Count(page, `class="what"><b><a `), "what no live page sells leads nowhere")
+
+	// A draft that sells no more changes nothing until it is published.
+	d, err := shop.App.Draft(ctx, "night-flight")
+	require.NoError(t, err)
+	d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind == "checkout" {
+			piece = p.ID
+		}
+	})
+	_, err = shop.App.Edit(ctx, "marta", "night-flight", manuscript.Command{Op: manuscript.SetField, Piece: piece, Field: "product", Value: "petrel"}, false)
+	require.NoError(t, err)
+	shop.Follow(t)
+	assert.Contains(t, shop.Browser().Get("/everything").Body, `<a href="/night-flight">Ember 180`)
+	_, err = shop.App.Publish(ctx, campaign, "Marta")
+	require.NoError(t, err)
+	shop.Follow(t)
+	page = shop.Browser().Get("/everything").Body
+	assert.Regexp(t, `<a href="/night-flight">Petrel`, page)
+	assert.NotContains(t, page, `<a href="/night-flight">Ember 180`)
 }
 
 // The first page of a new campaign that sells brings its thank-you page along,
@@ -236,4 +275,16 @@ func TestPagesThatStandForThemselvesGoOut(t *testing.T) {
 	results, err := shop.App.Results(ctx, "spring", time.Time{})
 	require.NoError(t, err)
 	assert.Empty(t, results.Stairs, "there is no funnel whose steps could be counted")
+}
+
+// A template of workshop seats begins with goods that are booked, and asks for
+// what these need.
+func TestATemplateSellsGoodsOfItsForm(t *testing.T) {
+	shop := testkit.Open(t)
+	d := added(t, shop, app.NewPage{Purpose: "sales", Name: "Saturday", Template: "workshop", Layout: "bare"})
+	d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind == "checkout" {
+			assert.Equal(t, "seat", p.Fields.Text("product"))
+		}
+	})
 }

@@ -51,4 +51,11 @@ type Letter struct {
 	Subject  string
 	Text     string
 	HTML     string
+	Files    []File
+}
+
+// File goes with a letter.
+type File struct {
+	Name, Type string
+	Content    []byte
 }

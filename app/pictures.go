@@ -2,7 +2,6 @@ package app
 
 import (
 	"bytes"
-	"cmp"
 	"context"
 	"crypto/sha256"
 	"encoding/hex"
@@ -11,17 +10,16 @@ import (
 	_ "image/gif" // decoders for what is uploaded
 	"image/jpeg"
 	"image/png"
-	"math"
 	"path"
 	"slices"
 	"strings"
 
-	"chrysagon/core/style"
 	"chrysagon/store"
 
+	"github.com/gen2brain/webp" // reads and writes WebP
 	"golang.org/x/image/draw"
-	_ "golang.org/x/image/webp" // likewise
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 )
 
 // Limits of a picture that is uploaded.
@@ -37,36 +35,57 @@ var pictureWidths = []int{320, 640, 960, 1280, 1920}
 // need, encoded anew, so that nothing of the file but its pixels is ever sent.
 // It is judged by its content, not by its name.
 func (a *App) Upload(ctx context.Context, name string, raw []byte) (store.Picture, error) {
-	name = pictureName(name)
-	if len(raw) > MaxPictureBytes {
-		return store.Picture{}, refuse(ErrInvalid, "“%s” is %d MB; at most %d MB fit. Make it smaller.", name, len(raw)>>20, MaxPictureBytes>>20)
+	row, _, err := a.keepPicture(ctx, name, raw, whole)
+	return row, err
+}
+
+// keepOnce keeps a row under its content's hash, or gives the one that is kept
+// already.
+func keepOnce[T any](db *gorm.DB, hash string, row T) (T, error) {
+	var known T
+	found := db.Omit("bytes").Where("hash = ?", hash).Limit(1).Find(&known)
+	if found.Error != nil || found.RowsAffected > 0 {
+		return known, found.Error
 	}
-	config, format, err := image.DecodeConfig(bytes.NewReader(raw))
+	return row, db.Create(&row).Error
+}
+
+// part is what is cut out of a picture: x, y, width and height in thousandths.
+type part [4]int
+
+var whole = part{0, 0, 1000, 1000}
+
+// sound tells whether it lies on the picture and can be seen.
+func (p part) sound() bool {
+	return p[0] >= 0 && p[1] >= 0 && p[2] >= 10 && p[3] >= 10 && p[0]+p[2] <= 1000 && p[1]+p[3] <= 1000
+}
+
+// hash names a part of the file of that hash.
+func (p part) hash(source string) string {
+	if p == whole {
+		return source
+	}
+	return hashOf([]byte(source), fmt.Appendf(nil, "%d %d %d %d", p[0], p[1], p[2], p[3]))
+}
+
+// keepPicture keeps a part of a picture, once; fresh tells whether it was not
+// on the shelf before.
+func (a *App) keepPicture(ctx context.Context, name string, raw []byte, p part) (row store.Picture, fresh bool, err error) {
+	source := hashOf(raw)
+	if err := a.db(ctx).Omit("bytes").Where("hash = ?", p.hash(source)).Find(&row).Error; err != nil || row.ID != "" {
+		return row, false, err // the same picture, uploaded before
+	}
+	full, err := opened(name, raw)
 	if err != nil {
-		return store.Picture{}, refuse(ErrInvalid, "“%s” is not a picture that can be read. JPEG, PNG, GIF and WebP can.", name)
+		return store.Picture{}, false, err
 	}
-	if config.Width < 1 || config.Height < 1 || config.Width > 20_000 || config.Height > 20_000 || config.Width*config.Height > maxPicturePixels {
-		return store.Picture{}, refuse(ErrInvalid, "“%s” has %d by %d pixels, which is too many. Make it smaller.", name, config.Width, config.Height)
+	row = store.Picture{ID: NewID(), Name: pictureName(name), Source: source, Hash: p.hash(source), Bytes: raw, AddedAt: a.Now(), CropX: p[0], CropY: p[1], CropW: p[2], CropH: p[3], FocusX: 50, FocusY: 50}
+	if p != whole {
+		full = cut(full, p)
 	}
-	sum := sha256.Sum256(raw)
-	hash := hex.EncodeToString(sum[:12])
-	var known store.Picture
-	if err := a.db(ctx).Omit("bytes").Where("hash = ?", hash).Find(&known).Error; err != nil || known.ID != "" {
-		return known, err // the same picture, uploaded before
-	}
-	full, _, err := image.Decode(bytes.NewReader(raw))
+	sizes, err := measure(full, &row)
 	if err != nil {
-		return store.Picture{}, refuse(ErrInvalid, "“%s” is damaged: it begins like a %s and does not go on like one.", name, strings.ToUpper(format))
-	}
-	row := store.Picture{ID: NewID(), Name: name, Mime: "image/jpeg", Width: config.Width, Height: config.Height, Hash: hash, Bytes: raw, AddedAt: a.Now()}
-	if translucent(full) {
-		row.Mime = "image/png"
-	}
-	dark, light := extremes(full)
-	row.Dark, row.Light = dark.String(), light.String()
-	sizes, err := resize(full, row)
-	if err != nil {
-		return row, err
+		return row, false, err
 	}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
 		if err := tx.Create(&row).Error; err != nil {
@@ -74,11 +93,58 @@ func (a *App) Upload(ctx context.Context, name string, raw []byte) (store.Pictur
 		}
 		return tx.Create(&sizes).Error
 	})
-	return row, err
+	return row, true, err
+}
+
+// opened decodes a file that was handed in as a picture, or says why it is none.
+func opened(name string, raw []byte) (image.Image, error) {
+	name = pictureName(name)
+	if len(raw) > MaxPictureBytes {
+		return nil, refuse(ErrInvalid, "“%s” is %d MB; at most %d MB fit. Make it smaller.", name, len(raw)>>20, MaxPictureBytes>>20)
+	}
+	config, format, err := image.DecodeConfig(bytes.NewReader(raw))
+	if err != nil {
+		if bytes.Contains(bytes.ToLower(raw[:min(len(raw), 1000)]), []byte("<svg")) {
+			return nil, refuse(ErrInvalid, "“%s” is a drawing (SVG), which can hold scripts and is not taken. Save it as PNG, at twice the width it is shown at.", name)
+		}
+		return nil, refuse(ErrInvalid, "“%s” is not a picture that can be read. JPEG, PNG, GIF and WebP can.", name)
+	}
+	if config.Width < 1 || config.Height < 1 || config.Width > 20_000 || config.Height > 20_000 || config.Width*config.Height > maxPicturePixels {
+		return nil, refuse(ErrInvalid, "“%s” has %d by %d pixels, which is too many. Make it smaller.", name, config.Width, config.Height)
+	}
+	full, _, err := image.Decode(bytes.NewReader(raw))
+	if err != nil {
+		return nil, refuse(ErrInvalid, "“%s” is damaged: it begins like a %s and does not go on like one.", name, strings.ToUpper(format))
+	}
+	return upright(full, orientation(raw)), nil
+}
+
+func hashOf(parts ...[]byte) string {
+	sum := sha256.Sum256(slices.Concat(parts...))
+	return hex.EncodeToString(sum[:12])
+}
+
+// measure notes in a row what its pixels are, and makes the sizes of it.
+func measure(full image.Image, row *store.Picture) ([]store.PictureSize, error) {
+	row.Mime, row.Width, row.Height = "image/jpeg", full.Bounds().Dx(), full.Bounds().Dy()
+	if translucent(full) {
+		row.Mime = "image/png"
+	}
+	notePixels(row, full)
+	return resize(full, *row)
+}
+
+// baseName is a file's name without its folders.
+func baseName(name string) string {
+	name = strings.TrimSpace(path.Base(strings.ReplaceAll(strings.ToValidUTF8(name, ""), `\`, "/")))
+	if name == "" || name == "." || name == "/" {
+		return "File"
+	}
+	return name
 }
 
 func pictureName(name string) string {
-	name = strings.TrimSpace(strings.TrimSuffix(path.Base(strings.ReplaceAll(name, `\`, "/")), path.Ext(name)))
+	name = strings.TrimSpace(strings.TrimSuffix(baseName(name), path.Ext(name)))
 	if runes := []rune(name); len(runes) > 80 {
 		name = string(runes[:80])
 	}
@@ -93,24 +159,6 @@ func translucent(i image.Image) bool {
 		return !o.Opaque()
 	}
 	return false
-}
-
-// extremes are the colours than which 5 in 100 of a picture's pixels are
-// darker, and lighter; judged from some ten thousand of them. What shows through
-// is taken for white.
-func extremes(full image.Image) (dark, light style.Colour) {
-	b := full.Bounds()
-	step := max(1, int(math.Sqrt(float64(b.Dx()*b.Dy())/10_000)))
-	var seen []style.Colour
-	for y := b.Min.Y; y < b.Max.Y; y += step {
-		for x := b.Min.X; x < b.Max.X; x += step {
-			r, g, bl, alpha := full.At(x, y).RGBA()
-			white := 0xffff - alpha
-			seen = append(seen, style.Colour{R: uint8((r + white) >> 8), G: uint8((g + white) >> 8), B: uint8((bl + white) >> 8)})
-		}
-	}
-	slices.SortFunc(seen, func(a, b style.Colour) int { return cmp.Compare(a.Luminance(), b.Luminance()) })
-	return seen[len(seen)*5/100], seen[len(seen)*95/100]
 }
 
 // fittingWidths are the widths in which a picture of some width is kept.
@@ -128,44 +176,91 @@ func fittingWidths(width int) []int {
 }
 
 // resize makes the sizes that are smaller than the picture, and one as wide as
-// it is, up to the largest.
+// it is, up to the largest; each in the format that every browser reads, and in
+// WebP where that is smaller.
 func resize(full image.Image, row store.Picture) ([]store.PictureSize, error) {
 	var out []store.PictureSize
 	for _, w := range fittingWidths(row.Width) {
 		h := max(1, row.Height*w/row.Width)
 		small := image.NewRGBA(image.Rect(0, 0, w, h))
 		draw.CatmullRom.Scale(small, small.Bounds(), full, full.Bounds(), draw.Src, nil)
-		var b bytes.Buffer
+		var plain, modern bytes.Buffer
 		var err error
 		if row.Mime == "image/png" {
-			err = png.Encode(&b, small)
+			err = png.Encode(&plain, small)
 		} else {
-			err = jpeg.Encode(&b, small, &jpeg.Options{Quality: 84})
+			err = jpeg.Encode(&plain, small, &jpeg.Options{Quality: 84})
+		}
+		if err == nil {
+			err = webp.Encode(&modern, small, webp.Options{Quality: 80, Method: 2})
 		}
 		if err != nil {
 			return nil, fmt.Errorf("encode a picture: %w", err)
 		}
-		out = append(out, store.PictureSize{PictureID: row.ID, Width: w, Mime: row.Mime, Bytes: b.Bytes()})
+		out = append(out, store.PictureSize{PictureID: row.ID, Width: w, Mime: row.Mime, Bytes: plain.Bytes()})
+		if modern.Len() < plain.Len() {
+			out = append(out, store.PictureSize{PictureID: row.ID, Width: w, Mime: modernMime, Bytes: modern.Bytes()})
+		}
 	}
 	return out, nil
 }
 
-// PictureAt reads a picture at a width, or the size nearest above it. Drawn
-// pictures have no sizes; they are sent as they are.
-func (a *App) PictureAt(ctx context.Context, hash string, width int) (store.Picture, error) {
-	pic, err := one[store.Picture](a.db(ctx).Where("hash = ?", hash), "There is no such picture.")
-	if err != nil || pic.Mime == "image/svg+xml" {
+const modernMime = "image/webp"
+
+// PictureAt reads a picture at a width, or the size nearest above it, in WebP
+// where the browser accepts that. Drawn pictures have no sizes; they are sent
+// as they are.
+func (a *App) PictureAt(ctx context.Context, hash string, width int, accept string) (store.Picture, error) {
+	pic, err := one[store.Picture](a.db(ctx).Omit("bytes").Where("hash = ?", hash), "There is no such picture.")
+	if err != nil {
 		return pic, err
+	}
+	if pic.Mime == "image/svg+xml" {
+		return pic, a.db(ctx).Raw("SELECT bytes FROM pictures WHERE id = ?", pic.ID).Row().Scan(&pic.Bytes)
 	}
 	if width <= 0 {
 		width = 1280
 	}
 	var size store.PictureSize
-	err = a.db(ctx).Raw("SELECT * FROM picture_sizes WHERE picture_id = ? ORDER BY (width < ?), abs(width - ?) LIMIT 1", pic.ID, width, width).Scan(&size).Error
+	err = a.db(ctx).Raw("SELECT * FROM picture_sizes WHERE picture_id = ? AND (mime <> ? OR ?) ORDER BY (width < ?), abs(width - ?), mime <> ? LIMIT 1",
+		pic.ID, modernMime, strings.Contains(accept, modernMime), width, width, modernMime).Scan(&size).Error
 	if err == nil && size.Width > 0 {
 		pic.Bytes, pic.Mime = size.Bytes, size.Mime
 	}
 	return pic, err
+}
+
+// drawnWidth is the width at which a drawn picture is made pixels for those who
+// do not draw SVG.
+const drawnWidth = 1200
+
+// PictureAsPixels reads a picture for those who do not draw SVG: of a drawn one,
+// the pixels it comes to, which are made once and kept.
+func (a *App) PictureAsPixels(ctx context.Context, hash string, width int, accept string) (store.Picture, error) {
+	pic, err := a.PictureAt(ctx, hash, width, accept)
+	if err != nil || pic.Mime != "image/svg+xml" {
+		return pic, err
+	}
+	var size store.PictureSize
+	if err := a.db(ctx).Where("picture_id = ? AND mime = 'image/png'", pic.ID).Limit(1).Find(&size).Error; err != nil {
+		return pic, err
+	}
+	if size.Width == 0 {
+		full, err := drawn(pic.Bytes, drawnWidth)
+		if err != nil {
+			return pic, err
+		}
+		var out bytes.Buffer
+		if err := png.Encode(&out, full); err != nil {
+			return pic, fmt.Errorf("encode “%s”: %w", pic.Name, err)
+		}
+		size = store.PictureSize{PictureID: pic.ID, Width: drawnWidth, Mime: "image/png", Bytes: out.Bytes()}
+		if err := a.db(ctx).Clauses(clause.OnConflict{DoNothing: true}).Create(&size).Error; err != nil {
+			return pic, err
+		}
+	}
+	pic.Mime, pic.Bytes = size.Mime, size.Bytes
+	return pic, nil
 }
 
 // ShowOn puts a picture among a product's, and before its name where it has none.
@@ -181,7 +276,7 @@ func (a *App) ShowOn(ctx context.Context, productID, pictureID string) error {
 		return tx.Exec("UPDATE products SET picture_id = ? WHERE id = ? AND picture_id IS NULL", pictureID, productID).Error
 	})
 	if err == nil {
-		a.tell(FactsChanged)
+		a.factsChanged()
 	}
 	return err
 }
@@ -189,6 +284,6 @@ func (a *App) ShowOn(ctx context.Context, productID, pictureID string) error {
 // LeadPicture makes a picture the one that stands for a product.
 func (a *App) LeadPicture(ctx context.Context, productID, pictureID string) error {
 	err := a.db(ctx).Exec("UPDATE products SET picture_id = ? WHERE id = ? AND EXISTS (SELECT FROM pictures WHERE id = ?)", pictureID, productID, pictureID).Error
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }

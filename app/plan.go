@@ -71,7 +71,7 @@ func (a *App) Withdraw(ctx context.Context, campaignID, successorID string) erro
 		}
 		return takeDown(tx, campaignID, successorID, a.Now())
 	})
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }
 
@@ -145,7 +145,7 @@ func (a *App) carryOut(ctx context.Context) error {
 	if errors.As(err, &refusal) { // an address that another campaign has taken meanwhile
 		err = a.db(ctx).Model(&store.Planned{}).Where("id = ?", row.ID).Updates(map[string]any{"done_at": a.Now(), "refused": refusal.Say}).Error
 	}
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }
 
@@ -172,6 +172,6 @@ func (a *App) OpenOn(ctx context.Context, pageID string) error {
 		id = &pageID
 	}
 	err := a.db(ctx).Exec("UPDATE store SET home_page_id = ?", id).Error
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }

@@ -4,6 +4,8 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
+	"slices"
 	"time"
 
 	"chrysagon/core/check"
@@ -119,7 +121,22 @@ func (a *App) Changes(ctx context.Context, campaignID string) (State, error) {
 			s.Changes = append(s.Changes, change)
 		}
 	}
+	s.Changes = append(s.Changes, s.gone()...)
 	return s, nil
+}
+
+// gone are the pages of the live edition that the draft has no more.
+func (s State) gone() []PageChange {
+	if s.Live == nil {
+		return nil
+	}
+	var out []PageChange
+	for _, p := range s.Live.Pages {
+		if !slices.ContainsFunc(s.Drafts, func(d Draft) bool { return d.ID == p.ID }) {
+			out = append(out, PageChange{Page: p.Name, Words: []string{"set aside"}})
+		}
+	}
+	return out
 }
 
 // State reads what Changes does, and whether the draft may go out: the launch
@@ -153,21 +170,16 @@ func (a *App) State(ctx context.Context, campaignID string) (State, error) {
 
 // readDrafts reads the pages of a campaign in the order of its funnel.
 func (a *App) readDrafts(ctx context.Context, campaignID string) ([]Draft, error) {
-	var rows []struct {
-		store.Page
-		Undo, Redo bool
-	}
-	err := a.db(ctx).Raw(`SELECT p.*, EXISTS (SELECT FROM changes c WHERE c.page_id = p.id AND NOT c.undone) AS undo, EXISTS (SELECT FROM changes c WHERE c.page_id = p.id AND c.undone) AS redo
-		FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ? ORDER BY s.position, p.name`, campaignID).Scan(&rows).Error
+	var rows []store.Page
+	err := a.db(ctx).Raw(`SELECT p.* FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ? AND p.aside_at IS NULL ORDER BY s.position, p.name`, campaignID).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the pages: %w", err)
 	}
 	drafts := make([]Draft, len(rows))
 	for i, r := range rows {
-		if drafts[i], err = a.draftOf(r.Page); err != nil {
+		if drafts[i], err = a.draftOf(r); err != nil {
 			return nil, err
 		}
-		drafts[i].CanUndo, drafts[i].CanRedo = r.Undo, r.Redo
 	}
 	return drafts, nil
 }
@@ -190,6 +202,15 @@ func compare(live *Edition, d Draft) PageChange {
 		if pair.live != pair.draft {
 			change.Words = append(change.Words, pair.what)
 		}
+	}
+	if p.Manuscript.Sharing != d.Tree.Sharing {
+		change.Words = append(change.Words, "what is shared")
+	}
+	if !slices.Equal(p.Manuscript.Own, d.Tree.Own) {
+		change.Words = append(change.Words, "own code")
+	}
+	if !maps.Equal(p.Manuscript.Look, d.Tree.Look) {
+		change.Words = append(change.Words, "look of the whole page")
 	}
 	return change
 }
@@ -250,7 +271,7 @@ func (a *App) compile(ctx context.Context, campaignID, by string, from time.Time
 	if err != nil {
 		return fmt.Errorf("publish: %w", err)
 	}
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return nil
 }
 
@@ -264,7 +285,7 @@ func (a *App) PutBack(ctx context.Context, campaignID, editionID string) (int, e
 	if err != nil {
 		return 0, fmt.Errorf("put edition %d back: %w", e.Number, err)
 	}
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return e.Number, nil
 }
 
@@ -299,6 +320,11 @@ func leaveAddresses(tx *gorm.DB, campaignID string, pages []EditionPage, at time
 		return err
 	}
 	for _, old := range was {
+		if !slices.ContainsFunc(pages, func(p EditionPage) bool { return p.ID == old.PageID }) {
+			if err := leadOn(tx, old.PageID, at); err != nil {
+				return err
+			}
+		}
 		for _, p := range pages {
 			if p.ID != old.PageID || p.Address == old.Address {
 				continue
@@ -334,21 +360,7 @@ func (a *App) Dress(ctx context.Context, pageID, part, layout string) error {
 	if part != d.Purpose && (purpose.Of(part).Step != "" || purpose.Of(d.Purpose).Step != "" || !purpose.Known(part)) {
 		return refuse(ErrInvalid, "What sells or follows a payment has its place in the funnel; make a new page for that.")
 	}
-	return a.db(ctx).Model(&store.Page{}).Where("id = ?", pageID).Updates(map[string]any{"purpose": part, "layout": layout}).Error
-}
-
-// Rename changes a page's name, address, title and description. Faults are by
-// field.
-func (a *App) Rename(ctx context.Context, pageID string, n publish.Naming) (map[string]string, error) {
-	if faults := n.Faults(); len(faults) > 0 {
-		return faults, nil
-	}
-	err := a.db(ctx).Model(&store.Page{}).Where("id = ?", pageID).
-		Updates(map[string]any{"name": n.Name, "address": n.Address, "title": n.Title, "description": n.Description}).Error
-	if isDuplicate(err) {
-		return map[string]string{"address": "Another page already has this address. Choose another."}, nil
-	}
-	return nil, err
+	return a.db(ctx).Model(&store.Page{}).Where("id = ?", pageID).Updates(map[string]any{"purpose": part, "layout": layout, "revision": gorm.Expr("revision + 1")}).Error
 }
 
 // SoldIn lists the products that a campaign's drafts sell.

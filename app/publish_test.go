@@ -46,22 +46,36 @@ func TestTwentyWritersLoseNothing(t *testing.T) {
 	assert.Len(t, d.Tree.Bands, 6+20)
 	assert.Equal(t, int64(20), d.Revision)
 	for range 20 {
-		d, err = shop.App.Undo(context.Background(), "night-flight")
+		d, err = shop.App.Undo(context.Background(), "marta", "night-flight")
 		require.NoError(t, err)
 	}
 	assert.Len(t, d.Tree.Bands, 6, "and all of it can be taken back")
-	_, err = shop.App.Undo(context.Background(), "night-flight")
+	_, err = shop.App.Undo(context.Background(), "marta", "night-flight")
 	require.ErrorIs(t, err, app.ErrInvalid)
+}
+
+// rename gives a page another name, address and title.
+func rename(t *testing.T, shop *testkit.Shop, id string, n publish.Naming) {
+	t.Helper()
+	c := manuscript.Command{Op: manuscript.Several}
+	for field, value := range map[string]string{manuscript.Name: n.Name, manuscript.Address: n.Address, manuscript.Title: n.Title} {
+		c.Steps = append(c.Steps, manuscript.Command{Op: manuscript.SetPage, Field: field, Value: value})
+	}
+	_, err := shop.App.Edit(context.Background(), "marta", id, c, false)
+	require.NoError(t, err)
 }
 
 func TestANewChangeEndsWhatCouldBeRepeated(t *testing.T) {
 	shop := testkit.Open(t)
 	write(t, shop, "headline", "One")
-	_, err := shop.App.Undo(context.Background(), "night-flight")
+	_, err := shop.App.Undo(context.Background(), "marta", "night-flight")
 	require.NoError(t, err)
-	d := write(t, shop, "headline", "Two")
-	assert.False(t, d.CanRedo)
-	_, err = shop.App.Redo(context.Background(), "night-flight")
+	write(t, shop, "headline", "Two")
+	undo, redo, err := shop.App.CanStep(context.Background(), "marta", "night-flight")
+	require.NoError(t, err)
+	assert.True(t, undo)
+	assert.False(t, redo)
+	_, err = shop.App.Redo(context.Background(), "marta", "night-flight")
 	require.ErrorIs(t, err, app.ErrInvalid)
 }
 
@@ -72,9 +86,7 @@ func TestTheStateSaysWhatTheDraftChanged(t *testing.T) {
 	require.NoError(t, err)
 	assert.Zero(t, s.Differs(), "the demo is live as drafted")
 	write(t, shop, "headline", "Other words")
-	faults, err := shop.App.Rename(ctx, "thank-you", publish.Naming{Name: "Thanks", Address: "thanks", Title: "T"})
-	require.NoError(t, err)
-	require.Empty(t, faults)
+	rename(t, shop, "thank-you", publish.Naming{Name: "Thanks", Address: "thanks", Title: "T"})
 	s, err = shop.App.State(ctx, season)
 	require.NoError(t, err)
 	assert.Equal(t, []app.PageChange{
@@ -193,7 +205,7 @@ func TestTheHistorySaysWhoWroteWhatAndWhen(t *testing.T) {
 	write(t, shop, "headline", "One")
 	shop.Clock.Advance(time.Hour)
 	d := write(t, shop, "headline", "Two")
-	_, err := shop.App.Undo(context.Background(), "night-flight")
+	_, err := shop.App.Undo(context.Background(), "marta", "night-flight")
 	require.NoError(t, err)
 	list, err := shop.App.History(context.Background(), d)
 	require.NoError(t, err)

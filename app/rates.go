@@ -74,7 +74,7 @@ func (a *App) SaveTax(ctx context.Context, text string) error {
 		}
 		return a.touch(tx)
 	})
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }
 
@@ -108,7 +108,7 @@ func (a *App) SaveShipping(ctx context.Context, text string) error {
 		}
 		return a.touch(tx)
 	})
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }
 
@@ -130,6 +130,6 @@ func (a *App) SaveRules(ctx context.Context, included bool, floor string, s ledg
 		return err
 	}
 	err = a.db(ctx).Exec("UPDATE store SET tax_included = ?, floor_percent = ?, struck = ?::jsonb, changed_at = ?", included, percent, string(raw), a.Now()).Error
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return err
 }

@@ -26,6 +26,8 @@ type Choices struct {
 	Shelves   []store.Shelf
 	Steps     []StepChoice
 	Pages     []PageChoice
+	Videos    []Choice
+	Files     []Choice
 }
 
 // PageChoice is a page that a link can lead to.
@@ -83,8 +85,14 @@ func (a *App) Choices(ctx context.Context, named ...string) (Choices, error) {
 		JOIN campaigns c ON c.id = s.campaign_id ORDER BY c.name, s.position, s.id`).Scan(&s.Steps).Error; err != nil {
 		return s, fmt.Errorf("read the steps: %w", err)
 	}
-	if err := db.Raw(`SELECT p.id, p.name, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id ORDER BY c.name, p.name LIMIT ?`, choicesShown).Scan(&s.Pages).Error; err != nil {
+	if err := db.Raw(`SELECT p.id, p.name, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id WHERE p.aside_at IS NULL ORDER BY c.name, p.name LIMIT ?`, choicesShown).Scan(&s.Pages).Error; err != nil {
 		return s, fmt.Errorf("read the pages: %w", err)
+	}
+	if err := db.Raw("SELECT id, name FROM videos ORDER BY name LIMIT ?", choicesShown).Scan(&s.Videos).Error; err != nil {
+		return s, fmt.Errorf("read the videos: %w", err)
+	}
+	if err := db.Raw("SELECT id, name FROM handouts ORDER BY name LIMIT ?", choicesShown).Scan(&s.Files).Error; err != nil {
+		return s, fmt.Errorf("read the files: %w", err)
 	}
 	s.Offers, err = a.OfferRecords(ctx)
 	return s, err

@@ -379,7 +379,7 @@ func (a *App) BringIn(ctx context.Context, raw []byte) (string, error) {
 		return nil
 	})
 	if err == nil {
-		a.tell(FactsChanged)
+		a.factsChanged()
 	}
 	return fmt.Sprintf("%d campaigns and %d deadlines came in.", campaigns, deadlines), err
 }

@@ -349,7 +349,7 @@ func (a *App) SaveShelf(ctx context.Context, id, name string, s shelf.Shelf) (st
 	if err != nil {
 		return "", err
 	}
-	a.tell(FactsChanged)
+	a.factsChanged()
 	return row.ID, nil
 }
 

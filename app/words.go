@@ -3,8 +3,10 @@ package app
 import (
 	"context"
 	"errors"
+	"fmt"
 
 	"chrysagon/core/manuscript"
+	"chrysagon/store"
 )
 
 // Found is what a search found on one page.
@@ -22,43 +24,59 @@ func (f Found) Times() int {
 	return n
 }
 
-// FindWords looks for words on the pages of a campaign, or on one of them, and
-// shows what replacing them would make of each text.
-func (a *App) FindWords(ctx context.Context, campaignID, pageID, find, with string) ([]Found, error) {
+// Within is where words are looked for: on one page, on all of a campaign, or,
+// where both are empty, on all there are.
+type Within struct{ CampaignID, PageID string }
+
+// FindWords looks for words on pages, and shows what replacing them would make
+// of each text.
+func (a *App) FindWords(ctx context.Context, in Within, find, with string) ([]Found, error) {
 	if find == "" {
 		return nil, refuse(ErrInvalid, "Write the words to look for.")
 	}
-	drafts, err := a.readDrafts(ctx, campaignID)
+	var rows []struct {
+		store.Page
+		Campaign string
+	}
+	err := a.db(ctx).Raw(`SELECT p.*, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id LEFT JOIN steps s ON s.page_id = p.id
+		WHERE p.aside_at IS NULL AND (@page = '' OR p.id = @page) AND (@campaign = '' OR p.campaign_id = @campaign) ORDER BY c.name, s.position, p.name`,
+		map[string]any{"page": in.PageID, "campaign": in.CampaignID}).Scan(&rows).Error
 	if err != nil {
-		return nil, err
+		return nil, fmt.Errorf("read the pages: %w", err)
 	}
 	var out []Found
-	for _, d := range drafts {
-		if pageID != "" && d.ID != pageID {
-			continue
+	for _, r := range rows {
+		d, err := a.draftOf(r.Page)
+		if err != nil {
+			return nil, err
+		}
+		d.Tree.Naming = namingOf(d)
+		name := d.Name
+		if in == (Within{}) {
+			name += ", " + r.Campaign
 		}
 		if _, hits := a.Render.Registry.Schema().ReplaceWords(d.Tree, find, with); len(hits) > 0 {
-			out = append(out, Found{d.ID, d.Name, hits})
+			out = append(out, Found{d.ID, name, hits})
 		}
 	}
 	return out, nil
 }
 
-// ReplaceWords replaces words on the pages of a campaign, or on one of them.
+// ReplaceWords replaces words on pages.
 // On each page it is one change, which undo takes back. Each page is taken as
 // it stands when its turn comes, so nothing written meanwhile is lost.
-func (a *App) ReplaceWords(ctx context.Context, userID, campaignID, pageID, find, with string) ([]Found, error) {
-	found, err := a.FindWords(ctx, campaignID, pageID, find, with)
+func (a *App) ReplaceWords(ctx context.Context, userID string, in Within, find, with string) ([]Found, error) {
+	found, err := a.FindWords(ctx, in, find, with)
 	if err != nil {
 		return nil, err
 	}
 	for i := range found {
 		_, err := a.edit(ctx, userID, found[i].PageID, false, func(p manuscript.Page) (manuscript.Command, error) {
-			next, hits := a.Render.Registry.Schema().ReplaceWords(p, find, with)
+			c, hits := a.Render.Registry.Schema().Replacing(p, find, with)
 			if found[i].Hits = hits; len(hits) == 0 {
-				return manuscript.Command{}, errNoWords
+				return c, errNoWords
 			}
-			return manuscript.Command{Op: manuscript.Replace, Bands: next.Bands}, nil
+			return c, nil
 		})
 		if err != nil && !errors.Is(err, errNoWords) {
 			return nil, err

@@ -97,21 +97,43 @@ func shop(tx *gorm.DB, now time.Time) error {
 	return tx.Create(&store.User{ID: "marta", Email: Email, Name: "Marta Venn", PasswordHash: app.HashPassword(Password)}).Error
 }
 
+// drawings are the store's pictures, all drawn for it.
+var drawings = []store.Picture{
+	{ID: "ember-night", Name: "Ember by night", Alt: "A lit kite in amber and gold with a lantern at its heart, on a long line", Width: 480, Height: 520},
+	{ID: "ember", Name: "Ember 180", Alt: "The Ember 180, a red diamond kite with a bow tail", Width: 480, Height: 480},
+	{ID: "bag", Name: "Quiver bag", Alt: "A green quiver bag with gold straps and a kite badge", Width: 480, Height: 480},
+	{ID: "dunes", Name: "Dunes", Alt: "Two kites over pale dunes under a low sun", Width: 640, Height: 360},
+	{ID: "night-dunes", Name: "Dunes by night", Alt: "A lit kite over dark dunes under a thin moon", Width: 1280, Height: 640},
+	{ID: "gull", Name: "Gull 90", Alt: "The Gull 90, a blue bird kite with spread wings", Width: 480, Height: 480},
+	{ID: "petrel", Name: "Petrel 160", Alt: "The Petrel 160, a green and gold kite on two lines", Width: 480, Height: 480},
+	{ID: "shearwater", Name: "Shearwater 210", Alt: "The Shearwater 210, a dark blue kite on two lines", Width: 480, Height: 480},
+	{ID: "loom", Name: "Loom", Alt: "The Loom, a broad red kite on four lines", Width: 480, Height: 480},
+	{ID: "mistral", Name: "Mistral 2.0", Alt: "The Mistral 2.0, an arched amber sail with a control bar", Width: 480, Height: 480},
+	{ID: "tramontane", Name: "Tramontane 3.5", Alt: "The Tramontane 3.5, a wide arched green sail with a control bar", Width: 480, Height: 480},
+	{ID: "wisp", Name: "Wisp 120", Alt: "The Wisp 120, a pale, nearly see-through kite on two lines", Width: 480, Height: 480},
+	{ID: "tern", Name: "Tern 60", Alt: "The Tern 60, a small striped pocket kite", Width: 480, Height: 480},
+	{ID: "line", Name: "Line", Alt: "Blue line wound on a spool", Width: 480, Height: 480},
+	{ID: "reel", Name: "Beech reel", Alt: "A beech reel wound with red line", Width: 480, Height: 480},
+	{ID: "spars", Name: "Spare spars", Alt: "Six spars held by two gold bands", Width: 480, Height: 480},
+	{ID: "repair", Name: "Repair tin", Alt: "A red tin with a kite on its front", Width: 480, Height: 480},
+	{ID: "build-kit", Name: "Build-a-kite kit", Alt: "A box with a red kite on it, two spars laid on top", Width: 480, Height: 480},
+	{ID: "plans", Name: "Kite plans", Alt: "A sheet with the outline of a kite and its measures", Width: 480, Height: 480},
+	{ID: "seat", Name: "The workshop", Alt: "A workbench by a window, with a half-made green kite", Width: 640, Height: 480},
+	{ID: "lantern-cell", Name: "Lantern cell", Alt: "A dark cell with a gold band and a flash on it", Width: 480, Height: 480},
+}
+
 func shelf(tx *gorm.DB, _ time.Time) error {
-	for _, p := range []store.Picture{
-		{ID: "ember-night", Name: "Ember by night", Alt: "A lit kite in amber and gold with a lantern at its heart, on a long line", Width: 480, Height: 520},
-		{ID: "ember", Name: "Ember 180", Alt: "The Ember 180, a red diamond kite with a bow tail", Width: 480, Height: 480},
-		{ID: "bag", Name: "Quiver bag", Alt: "A green quiver bag with gold straps and a kite badge", Width: 480, Height: 480},
-		{ID: "dunes", Name: "Dunes", Alt: "Two kites over pale dunes under a low sun", Width: 640, Height: 360},
-	} {
+	for _, p := range drawings {
 		raw, err := pictures.ReadFile("pictures/" + p.ID + ".svg")
 		if err != nil {
 			return fmt.Errorf("read a picture: %w", err)
 		}
 		sum := sha256.Sum256(raw)
 		p.Mime, p.Bytes, p.Hash = "image/svg+xml", raw, hex.EncodeToString(sum[:12])
-		px := app.DrawnPixels(raw)
-		p.Dark, p.Light = px.Dark.String(), px.Light.String()
+		p.Source = p.Hash
+		if err := app.NoteDrawn(&p); err != nil {
+			return fmt.Errorf("draw %s: %w", p.ID, err)
+		}
 		if err := tx.Create(&p).Error; err != nil {
 			return err
 		}

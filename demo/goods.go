@@ -36,28 +36,28 @@ func things() []thing {
 	return []thing{
 		{id: "ember", sku: "GK-EMB-180", name: "Ember 180, with lantern and line", category: single, picture: "ember", tags: []string{"night", "gift"}, price: 6800, cost: 2900, stock: 240, grams: 620, days: 24, attributes: kite(1, 2, 5, 180, "beginner")},
 		{id: "quiver", sku: "GK-BAG-3", name: "Quiver bag for three kites", category: "Bags", picture: "bag", price: 3400, cost: 1300, stock: 180, grams: 480, days: 60},
-		{id: "lantern-cell", sku: "GK-CEL-1", name: "Spare lantern cell", category: parts, tags: []string{"night"}, price: 900, cost: 260, stock: 400, grams: 60, days: 24},
-		{id: "gull", sku: "GK-GUL-90", name: "Gull 90, single line", category: single, picture: "dunes", tags: []string{"gift"}, price: 2900, cost: 1100, stock: 65, grams: 310, days: 112, attributes: kite(1, 2, 4, 90, "beginner")},
+		{id: "lantern-cell", sku: "GK-CEL-1", name: "Spare lantern cell", category: parts, picture: "lantern-cell", tags: []string{"night"}, price: 900, cost: 260, stock: 400, grams: 60, days: 24},
+		{id: "gull", sku: "GK-GUL-90", name: "Gull 90, single line", category: single, picture: "gull", tags: []string{"gift"}, price: 2900, cost: 1100, stock: 65, grams: 310, days: 112, attributes: kite(1, 2, 4, 90, "beginner")},
 		{id: "gull-back", sku: "GK-GUL-90-R", name: "Gull 90, single line", label: "returned", of: "gull", price: 2300, cost: 1100, stock: 3, grams: 310, days: 19, condition: "returned", attributes: kite(1, 2, 4, 90, "beginner")},
-		{id: "line-30", sku: "GK-LIN-30", name: "Line on a reel, 30 m", category: parts, price: 1400, cost: 420, stock: 120, grams: 150, days: 140},
-		{id: "plans", sku: "GK-PLN-7", name: "Seven kite plans to print", form: "digital", category: "Plans", price: 1200},
-		{id: "petrel", sku: "GK-PET-160", name: "Petrel 160, dual line", category: dual, picture: "dunes", price: 8900, cost: 3900, stock: 34, grams: 410, days: 41, attributes: kite(2, 1, 3, 160, "improver")},
+		{id: "line-30", sku: "GK-LIN-30", name: "Line on a reel, 30 m", category: parts, picture: "line", price: 1400, cost: 420, stock: 120, grams: 150, days: 140},
+		{id: "plans", sku: "GK-PLN-7", name: "Seven kite plans to print", form: "digital", category: "Plans", picture: "plans", price: 1200},
+		{id: "petrel", sku: "GK-PET-160", name: "Petrel 160, dual line", category: dual, picture: "petrel", price: 8900, cost: 3900, stock: 34, grams: 410, days: 41, attributes: kite(2, 1, 3, 160, "improver")},
 		{id: "petrel-demo", sku: "GK-PET-160-D", name: "Petrel 160, dual line", label: "ex-demo", of: "petrel", price: 6400, cost: 3900, stock: 2, grams: 410, days: 203, condition: "ex-demo", attributes: kite(2, 1, 3, 160, "improver")},
-		{id: "shearwater", sku: "GK-SHE-210", name: "Shearwater 210, dual line", category: dual, price: 13900, cost: 6400, stock: 18, grams: 520, days: 33, attributes: kite(2, 2, 5, 210, "expert")},
+		{id: "shearwater", sku: "GK-SHE-210", name: "Shearwater 210, dual line", category: dual, picture: "shearwater", price: 13900, cost: 6400, stock: 18, grams: 520, days: 33, attributes: kite(2, 2, 5, 210, "expert")},
 		{id: "shearwater-back", sku: "GK-SHE-210-R", name: "Shearwater 210, dual line", label: "returned", of: "shearwater", price: 9800, cost: 6400, stock: 1, grams: 520, days: 12, condition: "returned", attributes: kite(2, 2, 5, 210, "expert")},
-		{id: "loom", sku: "GK-LOO-4", name: "Loom, four line", category: dual, picture: "dunes", price: 18500, cost: 8800, stock: 12, grams: 690, days: 96, attributes: kite(4, 2, 4, 230, "expert")},
+		{id: "loom", sku: "GK-LOO-4", name: "Loom, four line", category: dual, picture: "loom", price: 18500, cost: 8800, stock: 12, grams: 690, days: 96, attributes: kite(4, 2, 4, 230, "expert")},
 		{id: "loom-demo", sku: "GK-LOO-4-D", name: "Loom, four line", label: "ex-demo", of: "loom", price: 12900, cost: 8800, stock: 1, grams: 690, days: 160, condition: "ex-demo", attributes: kite(4, 2, 4, 230, "expert")},
-		{id: "mistral", sku: "GK-MIS-2", name: "Mistral 2.0, power kite", category: power, price: 11900, cost: 5700, stock: 22, grams: 980, days: 131, attributes: kite(2, 3, 6, 200, "improver")},
+		{id: "mistral", sku: "GK-MIS-2", name: "Mistral 2.0, power kite", category: power, picture: "mistral", price: 11900, cost: 5700, stock: 22, grams: 980, days: 131, attributes: kite(2, 3, 6, 200, "improver")},
 		{id: "mistral-back", sku: "GK-MIS-2-R", name: "Mistral 2.0, power kite", label: "returned", of: "mistral", price: 7900, cost: 5700, stock: 2, grams: 980, days: 27, condition: "returned", attributes: kite(2, 3, 6, 200, "improver")},
-		{id: "tramontane", sku: "GK-TRA-3", name: "Tramontane 3.5, power kite", category: power, price: 21900, cost: 11200, stock: 9, grams: 1450, days: 178, attributes: kite(4, 3, 6, 350, "expert")},
-		{id: "wisp", sku: "GK-WIS-120", name: "Wisp 120, ultralight dual line", category: dual, price: 9900, cost: 4100, stock: 27, grams: 180, days: 15, attributes: kite(2, 0, 2, 120, "improver")},
-		{id: "tern", sku: "GK-TER-60", name: "Tern 60, pocket kite", category: single, tags: []string{"gift"}, price: 1900, cost: 600, stock: 88, grams: 90, days: 9, attributes: kite(1, 2, 4, 60, "beginner")},
-		{id: "line-set-2", sku: "GK-SET-2", name: "Line set, two by 25 m", category: parts, price: 2600, cost: 900, stock: 74, grams: 120, days: 88},
-		{id: "reel", sku: "GK-REE-1", name: "Beech reel", category: parts, tags: []string{"gift"}, price: 2200, cost: 800, stock: 41, grams: 260, days: 205},
-		{id: "spar-kit", sku: "GK-SPA-6", name: "Spare spars, six", category: parts, price: 1600, cost: 500, stock: 130, grams: 210, days: 260},
-		{id: "repair", sku: "GK-REP-1", name: "Repair kit in a tin", category: parts, tags: []string{"gift"}, price: 1100, cost: 350, stock: 96, grams: 140, days: 51},
-		{id: "build-kit", sku: "GK-BUI-1", name: "Build-a-kite kit", category: "Kits", picture: "ember", tags: []string{"gift"}, price: 3900, cost: 1500, stock: 37, grams: 540, days: 22},
-		{id: "seat", sku: "GK-WOR-2H", name: "Workshop seat, two hours", form: "bookable", category: "Workshops", price: 4500, cost: 1200, stock: 24, days: 0},
+		{id: "tramontane", sku: "GK-TRA-3", name: "Tramontane 3.5, power kite", category: power, picture: "tramontane", price: 21900, cost: 11200, stock: 9, grams: 1450, days: 178, attributes: kite(4, 3, 6, 350, "expert")},
+		{id: "wisp", sku: "GK-WIS-120", name: "Wisp 120, ultralight dual line", category: dual, picture: "wisp", price: 9900, cost: 4100, stock: 27, grams: 180, days: 15, attributes: kite(2, 0, 2, 120, "improver")},
+		{id: "tern", sku: "GK-TER-60", name: "Tern 60, pocket kite", category: single, picture: "tern", tags: []string{"gift"}, price: 1900, cost: 600, stock: 88, grams: 90, days: 9, attributes: kite(1, 2, 4, 60, "beginner")},
+		{id: "line-set-2", sku: "GK-SET-2", name: "Line set, two by 25 m", category: parts, picture: "line", price: 2600, cost: 900, stock: 74, grams: 120, days: 88},
+		{id: "reel", sku: "GK-REE-1", name: "Beech reel", category: parts, picture: "reel", tags: []string{"gift"}, price: 2200, cost: 800, stock: 41, grams: 260, days: 205},
+		{id: "spar-kit", sku: "GK-SPA-6", name: "Spare spars, six", category: parts, picture: "spars", price: 1600, cost: 500, stock: 130, grams: 210, days: 260},
+		{id: "repair", sku: "GK-REP-1", name: "Repair kit in a tin", category: parts, picture: "repair", tags: []string{"gift"}, price: 1100, cost: 350, stock: 96, grams: 140, days: 51},
+		{id: "build-kit", sku: "GK-BUI-1", name: "Build-a-kite kit", category: "Kits", picture: "build-kit", tags: []string{"gift"}, price: 3900, cost: 1500, stock: 37, grams: 540, days: 22},
+		{id: "seat", sku: "GK-WOR-2H", name: "Workshop seat, two hours", form: "bookable", category: "Workshops", picture: "seat", price: 4500, cost: 1200, stock: 24, days: 0},
 	}
 }
 
@@ -182,12 +182,20 @@ func offers(tx *gorm.DB, now time.Time) error {
 	return tx.Exec("UPDATE variants SET now_minor = 5100 WHERE id = 'ember'").Error
 }
 
-// shelves are the three that the job asks for most.
+// shelves are the three that the job asks for most, and two of them as cards.
 func shelves(tx *gorm.DB, _ time.Time) error {
-	return tx.Create(&[]store.Shelf{
+	err := tx.Create(&[]store.Shelf{
 		{ID: "back-and-shown", Name: "Returned and ex-demo, at most 80", Shelf: store.JSON(`{"rule": {"all": [{"field": "condition", "is": ["returned", "ex-demo"]}, {"field": "price", "at_most": 8000}]}, "order": [{"by": "price"}]}`)},
 		{ID: "light-wind", Name: "Dual and four lines for light wind", Shelf: store.JSON(`{"rule": {"all": [{"field": "attribute", "name": "lines", "is": [2, 4]}, {"field": "attribute", "name": "wind_min", "at_most": 2}, {"field": "condition", "is": ["new"]}]}, "order": [{"by": "price"}]}`)},
 		{ID: "stood-long", Name: "More than 90 days in stock", Shelf: store.JSON(`{"rule": {"all": [{"field": "days_in_stock", "at_least": 91}, {"field": "stock", "at_least": 1}]}, "order": [{"by": "days_in_stock", "down": true}]}`)},
+	}).Error
+	if err != nil {
+		return err
+	}
+	dunes, bag := "dunes", "bag"
+	return tx.Create(&[]store.GoodsGroup{
+		{ID: "group-light-wind", Name: "For light wind", PictureID: &dunes, ShelfID: "light-wind"},
+		{ID: "group-back-and-shown", Name: "Back and shown", PictureID: &bag, ShelfID: "back-and-shown"},
 	}).Error
 }
 

@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict'
 import { test } from 'node:test'
-import { cards, fillIn, freePort, pay, phone, run, start, typeCard } from './program.mjs'
+import { cards, fillIn, freePort, pay, phone, run, saved, signIn, start, typeCard } from './program.mjs'
 
 // The card of this test is charged, and then the till is silent for longer than
 // the program's patience: in that time the program is killed.
@@ -56,6 +56,45 @@ test('what keeps the program from starting is said in one sentence', async () =>
     const wrong = run('demo', { PORT: 'eighty' })
     assert.equal(await wrong.ended, 1)
     assert.match(wrong.said(), /^chrysagon: PORT is "eighty"/)
+  } finally {
+    await program.stop()
+  }
+})
+
+// The program and the browser both die while somebody types: what was typed up
+// to a second before is there afterwards.
+test('killed while typing, at most the last second is lost', async () => {
+  const program = await start()
+  try {
+    for (const after of [40, 75, 110]) {
+      const page = await signIn(program)
+      await page.goto(program.studio('/pages/night-flight'))
+      const headline = page.locator('[data-piece=headline] [data-field=text]')
+      await headline.fill('')
+      await saved(page)
+      await headline.click()
+      const typed = [] // what stood there, and when
+      let text = ''
+      for (let i = 0; i < after; i++) {
+        const sign = String.fromCharCode(97 + (i % 26))
+        await page.keyboard.type(sign)
+        text += sign
+        typed.push([performance.now(), text])
+      }
+      // A second, or three answers of a machine that is slower than that.
+      const slow = await page.evaluate(() => Math.max(...performance.getEntriesByType('resource').filter((e) => e.name.includes('/commands')).map((e) => e.duration)))
+      const killed = performance.now() - Math.max(0, 3 * slow - 1000)
+      await program.kill()
+      await page.context().close()
+      await program.restart()
+      const again = await signIn(program)
+      await again.goto(program.studio('/pages/night-flight'))
+      const kept = await again.locator('[data-piece=headline] [data-field=text]').innerText()
+      const must = typed.findLast(([at]) => at <= killed - 1000)?.[1] ?? ''
+      assert.ok(text.startsWith(kept.trim()), `“${kept}” is the beginning of what was typed`)
+      assert.ok(kept.trim().length >= must.length, `“${kept}” was kept of “${must}”`)
+      await again.context().close()
+    }
   } finally {
     await program.stop()
   }

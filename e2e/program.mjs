@@ -137,5 +137,52 @@ export async function typeCard(page, number) {
 
 export const pay = (page) => page.click('[data-checkout] button.act')
 
-// saved waits until the manuscript's desk has nothing left to send.
-export const saved = (page) => page.waitForFunction(() => document.querySelector('[data-saved]').textContent === 'Saved')
+// saved waits until the manuscript's desk has nothing left to send, and its
+// gauges tell of what was sent.
+export const saved = (page) => page.waitForFunction(() => document.querySelector('[data-saved]').textContent === 'Saved' && !document.querySelector('#gauges[data-behind]'))
+
+// post sends a form as a page of the studio does, and answers with what came of it.
+export const post = (page, path, body) =>
+  page.evaluate(async ([path, body]) => {
+    const answer = await fetch(path, { method: 'POST', headers: { 'X-Csrf-Token': document.body.dataset.csrf }, body: new URLSearchParams(body) })
+    return { url: answer.url, status: answer.status, text: await answer.text() }
+  }, [path, body])
+
+export async function publish(page) {
+  const answer = await post(page, '/publish', {})
+  if (!/Edition \d+ is live/.test(answer.text)) throw new Error(`it was not published: ${/<h1>(.*?)<.h1>/.exec(answer.text)?.[1] ?? answer.text.slice(0, 600)}`)
+}
+
+// Templates whose pages are shown to whom has paid.
+export const ofOrder = ['upsell', 'downsell', 'thank-you']
+
+// everyTemplate makes a page of each template that ships, bare, and publishes them.
+export async function everyTemplate(program, page) {
+  await page.goto(program.studio('/pages/new'))
+  const names = await page.$$eval('.template input', (all) => all.map((input) => input.value).filter((value) => value && !value.startsWith('kept:')))
+  const made = []
+  for (const name of names) {
+    if (name === 'thank-you') {
+      // A funnel has one; the demo's takes the template's bands.
+      await post(page, '/pages/thank-you/retake', { template: name })
+      made.push({ name, id: 'thank-you', path: '/thank-you' })
+      continue
+    }
+    const answer = await post(page, '/pages', { name: `Look at ${name}`, template: name, layout: 'bare', purpose: '', address: '' })
+    if (!/\/pages\/[a-z0-9]+$/.test(answer.url)) throw new Error(`${name}: ${answer.text.slice(0, 300)}`)
+    made.push({ name, id: answer.url.split('/').pop(), path: `/look-at-${name}` })
+  }
+  if (made.length < 16) throw new Error(`only ${made.length} templates`)
+  await publish(page)
+  return made
+}
+
+// bought is the token of an order of this browser.
+export async function bought(program, visitor) {
+  await visitor.goto(program.shop('/night-flight'))
+  await fillIn(visitor)
+  await typeCard(visitor, cards.approves)
+  await pay(visitor)
+  await visitor.waitForURL('**?order=*')
+  return new URL(visitor.url()).searchParams.get('order')
+}

@@ -62,17 +62,12 @@ try {
   await page.click('text=Publish…')
   await page.waitForSelector('#panel[open] h3')
   await shoot(page, 'publish')
-  for (const [place, path] of [['house', '/house'], ['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season']]) {
+  for (const [place, path] of [['house', '/house'], ['pictures', '/pictures'], ['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season']]) {
     await page.goto(program.studio(path))
     await page.waitForLoadState('domcontentloaded')
     await drawn(page)
     await shoot(page, place)
   }
-  await page.goto(program.studio('/goods'))
-  await page.setInputFiles('[data-import]', { name: 'spring.csv', mimeType: 'text/csv', buffer: Buffer.from('SKU;Name;Preis;Stock\nGK-SKY;Skylark, pocket kite;39,90;12\nGK-HER;Heron 150;fifty;3\nGK-TER-60;Tern 60, pocket kite;21,00;88\n') })
-  await page.waitForSelector('.faults')
-  await drawn(page)
-  await shoot(page, 'import')
   await page.goto(program.studio('/pages/new'))
   await page.waitForLoadState('networkidle')
   await shoot(page, 'new-page')

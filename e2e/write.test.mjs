@@ -48,7 +48,8 @@ test('copy is written with sub-headings, lists, strong words and links, and stan
   await accessible(page)
 
   await page.keyboard.press('Control+k')
-  await page.locator('.rich-bar select').selectOption('checkout')
+  await page.locator('.rich-where input').fill('checkout')
+  await page.click('.rich-where [data-pick=checkout]')
   await saved(page)
   assert.match(await shown.innerHTML(), /<a href="#checkout">lantern<\/a>/)
 
@@ -140,7 +141,7 @@ test('two people write one page: neither loses words, each sees the other’s', 
   await one.keyboard.type(' Back.')
   await saved(one)
   assert.match(await (await inProof(one)).innerText(), /Again\. And two\. Back\.$/)
-  await one.locator('.naming summary').click()
+  await one.locator('.naming > summary').click()
   await one.click('text=History')
   await one.locator('.past >> text=/Marta Venn.*wrote “.*From one/').first().waitFor()
   await accessible(one)

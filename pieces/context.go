@@ -41,11 +41,14 @@ type Context struct {
 	Proof  bool                       // drawn in the studio: nothing may be sent from it
 	Icon   func(string) template.HTML // inline SVG of a shipped icon
 	Seal   Sealer                     // signs what a visitor is shown
+	Has    func(kind string) bool     // the page has a piece of that kind
+	Band   func(id string) string     // name of a band of the page; "" when it is gone
 	until  time.Time
 	own    bool
 	closed string
 	lead   string
 	headed bool
+	drawn  map[string]bool
 }
 
 // Holds notes that what was drawn changes by itself at that moment.
@@ -117,6 +120,22 @@ func (c *Context) href(to manuscript.Target) (string, bool) {
 	case manuscript.ToPage:
 		p, ok := c.Facts.Pages[to.Value]
 		return "/" + p.Address, ok
+	case manuscript.ToYes, manuscript.ToNo:
+		return "#" + string(to.Kind), true
+	case manuscript.ToProduct:
+		p, ok := c.Facts.Sold[to.Value]
+		if ok && p.Address == c.Place.Address && c.Has != nil && c.Has("checkout") {
+			return "#checkout", true
+		}
+		return "/" + p.Address, ok
+	case manuscript.ToFile:
+		f, ok := c.Facts.Files[to.Value]
+		return f.Path, ok
+	case manuscript.ToAppointment:
+		if c.Has != nil && c.Has("appointment") {
+			return "#appointment", true
+		}
+		return "/" + c.Facts.Booked.Address + "#appointment", c.Facts.Booked.Address != ""
 	case manuscript.ToPhone:
 		number := Or(to.Value, Dialled(c.Facts.Store.Phone))
 		return "tel:" + number, number != ""
@@ -148,6 +167,17 @@ func (c *Context) sub() int {
 	return 2
 }
 
+// Once tells whether something is drawn for the first time, such as an anchor
+// that a page may have only once.
+func (c *Context) Once(name string) bool {
+	if c.drawn == nil {
+		c.drawn = map[string]bool{}
+	}
+	first := !c.drawn[name]
+	c.drawn[name] = true
+	return first
+}
+
 // Headed notes that a heading of the second level was drawn.
 func (c *Context) Headed() { c.headed = true }
 
@@ -163,12 +193,31 @@ func (c *Context) Leads(target string) string {
 	case manuscript.ToHome:
 		return "the shop’s first page"
 	case manuscript.ToBand:
-		return "a band of this page"
+		if c.Band == nil {
+			return "a band of this page"
+		}
+		return Or(c.Band(to.Value), "a band that is gone")
 	case manuscript.ToPage:
 		if p, ok := c.Facts.Pages[to.Value]; ok {
 			return p.Name
 		}
 		return "a page that is gone"
+	case manuscript.ToYes:
+		return "the yes of this page"
+	case manuscript.ToNo:
+		return "the no of this page"
+	case manuscript.ToAppointment:
+		return "an appointment"
+	case manuscript.ToProduct:
+		if p, ok := c.Facts.Sold[to.Value]; ok {
+			return p.Name
+		}
+		return "goods that no live page sells"
+	case manuscript.ToFile:
+		if f, ok := c.Facts.Files[to.Value]; ok {
+			return "the file “" + f.Name + "”"
+		}
+		return "a file that is gone"
 	case manuscript.ToPhone:
 		return Or(to.Value, c.Facts.Store.Phone)
 	case manuscript.ToMail:

@@ -8,6 +8,7 @@ import (
 	"embed"
 	"fmt"
 	"html/template"
+	"strings"
 
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
@@ -33,6 +34,15 @@ type Telling struct {
 	Thumb   string // icon name, or a picture's address when it begins with /
 	Parts   []Part
 	Trouble bool // something here keeps the page from working
+}
+
+// String is a telling's words.
+func (t Telling) String() string {
+	var out strings.Builder
+	for _, p := range t.Parts {
+		out.WriteString(p.Text)
+	}
+	return out.String()
 }
 
 // Part is a run of words in a telling.

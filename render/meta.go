@@ -29,14 +29,17 @@ func (r *Renderer) meta(c *pieces.Context, in Input) template.HTML {
 		}
 	}
 	fmt.Fprintf(&out, `<link rel="canonical" href="%s">`, esc(at))
+	if words := in.Page.Sharing.Keywords; words != "" {
+		fmt.Fprintf(&out, `<meta name="keywords" content="%s">`, esc(words))
+	}
 	title := pieces.Or(in.Title, in.Facts.Store.Name)
 	tag("og:type", "website")
 	tag("og:site_name", in.Facts.Store.Name)
 	tag("og:title", title)
 	tag("og:description", in.Description)
 	tag("og:url", at)
-	if pic, ok := shared(in); ok {
-		tag("og:image", in.Origin+pic.Path)
+	if pic, ok := Shared(in); ok {
+		tag("og:image", in.Origin+pic.Shareable())
 		tag("og:image:alt", pic.Alt)
 	}
 	if data := structured(c, in, at); data != nil {
@@ -50,12 +53,15 @@ func (r *Renderer) meta(c *pieces.Context, in Input) template.HTML {
 	return template.HTML(out.String()) //nolint:gosec // every text in it went through esc or encoding/json
 }
 
-// shared is the picture a shared card shows: the first on the page that is not
-// drawn, since few who show cards draw SVG.
-func shared(in Input) (facts.Picture, bool) {
+// Shared is the picture a shared card shows: the one that was chosen, or the
+// first on the page.
+func Shared(in Input) (facts.Picture, bool) {
+	if pic, ok := in.Facts.Pictures[in.Page.Sharing.Picture]; ok {
+		return pic, true
+	}
 	var found facts.Picture
 	in.Page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if pic, ok := in.Facts.Pictures[p.Fields.Text("picture")]; ok && found.Path == "" && len(pic.Sizes) > 0 {
+		if pic, ok := in.Facts.Pictures[p.Fields.Text("picture")]; ok && found.Path == "" {
 			found = pic
 		}
 	})
@@ -105,7 +111,7 @@ func productNode(c *pieces.Context, in Input, product goods.Product, at string) 
 		node["sku"] = product.SKU
 	}
 	if pic, ok := in.Facts.Pictures[product.PictureID]; ok {
-		node["image"] = in.Origin + pic.Path
+		node["image"] = in.Origin + pic.Shareable()
 	}
 	if in.Description != "" {
 		node["description"] = in.Description

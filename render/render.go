@@ -16,8 +16,11 @@ import (
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/style"
 	"chrysagon/pieces"
 	"chrysagon/web"
+
+	"github.com/valyala/fasthttp"
 )
 
 // Renderer draws pages with a set of kinds of piece and the built assets.
@@ -44,6 +47,7 @@ type Input struct {
 	Origin      string // of the shopfront; empty: the page says nothing to search engines
 	Form        pieces.Form
 	Proof       bool
+	RunOwn      bool          // a proof runs the owner's own code
 	Seal        pieces.Sealer // nil: nothing is signed
 }
 
@@ -53,7 +57,28 @@ type Result struct {
 	Until    time.Time // earliest moment at which the page changes by itself; zero: never
 	Personal bool      // it differs from visitor to visitor, and must not be kept for others
 	Lead     string    // ID of the page to which this one leads since a deadline; empty: it is shown
+	Own      Owned     // the owner's code on it
 	Style    string    // base64 SHA-256 of the inlined style, for the page's CSP
+}
+
+// Weight is how many bytes of it are sent, compressed as a browser takes it.
+func (r Result) Weight() int {
+	return len(fasthttp.AppendGzipBytesLevel(nil, r.HTML, fasthttp.CompressDefaultCompression))
+}
+
+// Weights are how many bytes a page's parts come to, each compressed by itself.
+type Weights struct{ Words, Styles int }
+
+// Weights tells what the page's weight is made of. Its parts together come to a
+// little more than the whole.
+func (r Result) Weights() Weights {
+	from, to := bytes.Index(r.HTML, []byte("<style>")), bytes.Index(r.HTML, []byte("</style>"))
+	if from < 0 || to < from {
+		return Weights{Words: r.Weight()}
+	}
+	styles := Result{HTML: r.HTML[from:to]}
+	words := Result{HTML: slices.Concat(r.HTML[:from], r.HTML[to:])}
+	return Weights{words.Weight(), styles.Weight()}
 }
 
 // Context makes what pieces are drawn from.
@@ -64,8 +89,25 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 	}
 	return &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
-		Icon: r.Assets.Icon, Seal: seal,
+		Icon: r.Assets.Icon, Seal: seal, Has: func(kind string) bool { return slices.Contains(in.Page.Kinds(), kind) },
+		Band: func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 	}
+}
+
+// Blank is what the pieces of a page that show nothing yet say of themselves, by
+// their IDs.
+func (r *Renderer) Blank(in Input) map[string]string {
+	c, out := r.Context(in), map[string]string{}
+	in.Page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		kind, _ := r.Registry.Kind(p.Kind)
+		if kind.Tell == nil {
+			return
+		}
+		if told := kind.Tell(c, p); told.Trouble {
+			out[p.ID] = told.String()
+		}
+	})
+	return out
 }
 
 // Page draws the whole document.
@@ -80,23 +122,40 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
-	sum := sha256.Sum256([]byte(css))
+	sum, code := sha256.Sum256([]byte(css)), owned(in)
 	var out bytes.Buffer
 	err = r.frame.Execute(&out, map[string]any{
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
 		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot,
-		"Meta": r.meta(c, in), "Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Menu": in.Facts.Menu,
-		"Fonts": r.fonts(in.Facts.Store.House),
+		"Meta": r.meta(c, in), "Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Logo": in.Facts.Pictures[in.Facts.Store.House.Logo], "Menu": in.Facts.Menu,
+		"Fonts": r.fonts(in.Facts.Store.House), "Own": code,
 	})
 	if err != nil {
 		return Result{}, fmt.Errorf("draw the page's frame: %w", err)
 	}
-	return Result{HTML: out.Bytes(), Until: c.Until(), Personal: c.Personal(), Lead: c.Lead(), Style: base64.StdEncoding.EncodeToString(sum[:])}, nil
+	return Result{HTML: out.Bytes(), Until: c.Until(), Personal: c.Personal(), Lead: c.Lead(), Own: code, Style: base64.StdEncoding.EncodeToString(sum[:])}, nil
+}
+
+// Band is one band as it is drawn.
+type Band struct {
+	ID   string        `json:"id"`
+	HTML template.HTML `json:"html"`
 }
 
 // Body draws the bands of a page.
 func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML, error) {
+	bands, err := r.Bands(c, page)
 	var out strings.Builder
+	for _, b := range bands {
+		out.WriteString(string(b.HTML))
+	}
+	return template.HTML(out.String()), err //nolint:gosec // joined from what was drawn
+}
+
+// Bands draws the bands of a page that are shown, one by one.
+func (r *Renderer) Bands(c *pieces.Context, page manuscript.Page) ([]Band, error) {
+	var bands []Band
+	var above *manuscript.Band // the one that is shown before
 	for _, band := range page.Bands {
 		if !c.Enter(band) {
 			continue
@@ -106,7 +165,7 @@ func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML,
 		for _, column := range band.Columns {
 			inner, err := r.column(c, column)
 			if err != nil {
-				return "", fmt.Errorf("band %q: %w", band.Name, err)
+				return nil, fmt.Errorf("band %q: %w", band.Name, err)
 			}
 			columns = append(columns, inner)
 			drawn = drawn || inner != ""
@@ -118,14 +177,35 @@ func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML,
 		if slices.ContainsFunc(band.Columns, hasLegal) {
 			tag = "footer"
 		}
+		var out strings.Builder
+		tone := string(band.Tone)
+		if above != nil && sameGround(*above, band) {
+			tone += " joined"
+		}
+		above = &band
 		fmt.Fprintf(&out, `<%s class="band %s" id="band-%s" data-band="%s"%s><div class="in%s">`,
-			tag, band.Tone, esc(band.ID), esc(band.ID), zeroAt(c, band), columnsClass(band))
+			tag, tone, esc(band.ID), esc(band.ID), zeroAt(c, band), columnsClass(band))
 		for _, inner := range columns {
 			out.WriteString("<div>" + inner + "</div>")
 		}
 		out.WriteString("</div></" + tag + ">\n")
+		bands = append(bands, Band{band.ID, template.HTML(out.String())}) //nolint:gosec // every text in it went through html/template or esc
 	}
-	return template.HTML(out.String()), nil //nolint:gosec // every text in it went through html/template or esc
+	return bands, nil
+}
+
+// sameGround tells whether nothing is seen between two bands, so that the room
+// between them is needed once and not twice.
+func sameGround(a, b manuscript.Band) bool {
+	if a.Tone != b.Tone || a.Tone == manuscript.Night {
+		return false
+	}
+	for _, name := range []string{"ground", "picture", "edge", style.Wide + "ground", style.Wide + "picture", style.Wide + "edge"} {
+		if a.Look[name] != "" || b.Look[name] != "" {
+			return false
+		}
+	}
+	return true
 }
 
 // foot draws the store's own footer, where the layout has one and the page
@@ -230,7 +310,7 @@ const frame = `<!doctype html>
 <title>{{.Title}}</title>{{if .Description}}<meta name="description" content="{{.Description}}">{{end}}
 {{.Meta}}
 <link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
-<style>{{.Style}}</style>{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
-</head><body>{{if .Head}}<header class="head"><div class="in"><a class="store" href="/">{{.Store}}</a>{{if .Menu}}<nav aria-label="Store">{{range .Menu}}<a href="/{{.Address}}">{{.Name}}</a> {{end}}</nav>{{end}}</div></header>{{end}}<main>
-{{.Body}}</main>{{.Foot}}</body></html>
+<style>{{.Style}}</style>{{.Own.Head}}{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
+</head><body>{{if .Head}}<header class="head"><div class="in"><a class="store" href="/">{{with .Logo}}{{if .Path}}<img src="{{.At 320}}" alt="{{$.Store}}" width="{{.Width}}" height="{{.Height}}">{{else}}{{$.Store}}{{end}}{{end}}</a>{{if .Menu}}<nav aria-label="Store">{{range .Menu}}<a href="/{{.Address}}">{{.Name}}</a> {{end}}</nav>{{end}}</div></header>{{end}}<main>
+{{.Body}}</main>{{.Foot}}{{.Own.Foot}}</body></html>
 `

@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"chrysagon/core/appointment"
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
@@ -79,9 +80,14 @@ func fill(kind m.Kind, fields m.Fields) {
 			fields[f.Name] = []any{map[string]any(item)}
 		case m.Group:
 			fields[f.Name] = "night"
+		case m.Video:
+			fields[f.Name] = "flight"
+		case m.Sign:
+			fields[f.Name] = "kayak"
 		case m.Link:
 			fields[f.Name] = "tel:+351 255 000 111"
-		case m.Choice:
+		case m.File: // no field holds one
+		case m.Choice, m.Slots:
 		}
 	}
 }
@@ -96,6 +102,8 @@ func world() facts.Facts {
 		},
 		Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", Name: "Friday", At: end, Zone: "Europe/Lisbon"}},
 		Pictures:  map[string]facts.Picture{"ember": {ID: "ember", Alt: `A "kite"`, Path: "/pictures/x.svg", Width: 4, Height: 3}},
+		Videos:    map[string]facts.Video{"flight": {ID: "flight", Name: "First flight", Path: "/videos/x.mp4", Mime: "video/mp4"}},
+		Slots:     map[string][]appointment.Slot{"15": {{At: noon.Add(24 * time.Hour), Minutes: 15}}, "30": {{At: noon.Add(24 * time.Hour), Minutes: 30}}},
 		Groups:    map[string]facts.Group{"night": {ID: "night", Name: "Night <b>kites</b>", Address: "night-kites"}},
 		Shelves:   map[string]facts.Shelf{"stood": {ID: "stood", Name: "Stood long", Goods: []string{"ember", "cell"}}},
 		Offers:    []offer.Offer{{ID: "week", Name: "Week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Conditions: offer.Conditions{Starts: noon.Add(-time.Hour), Ends: end}}},

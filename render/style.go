@@ -1,11 +1,14 @@
 package render
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
 
+	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/own"
 	"chrysagon/core/style"
 )
 
@@ -24,6 +27,9 @@ func (r *Renderer) Style(in Input) string {
 	}
 	css.WriteString(columnRules(in.Page))
 	css.WriteString(looks(in))
+	for _, text := range ownCode(in).Texts(own.Styles) {
+		css.WriteString("\n" + text)
+	}
 	return strings.ReplaceAll(css.String(), "\ufeff", "")
 }
 
@@ -58,10 +64,20 @@ func looks(in Input) string {
 		}
 		return ""
 	}
+	focus := func(id string) (int, int) {
+		if f := in.Facts.Pictures[id].Focus; f.Class() != "" {
+			return f.X, f.Y
+		}
+		return 50, 50
+	}
 	var css strings.Builder
+	for _, f := range focuses(in) {
+		fmt.Fprintf(&css, ".%s{object-position:%d%% %d%%}", f.Class(), f.X, f.Y)
+	}
 	css.WriteString(in.Page.Look.CSS(style.Under{Selector: "main", On: style.OnPage}))
 	for _, b := range in.Page.Bands {
-		css.WriteString(b.Look.CSS(style.Under{Selector: "#band-" + b.ID, On: style.OnBand, Address: address}))
+		css.WriteString(b.Look.CSS(style.Under{Selector: "#band-" + b.ID, On: style.OnBand, Address: address, Focus: focus}))
+		css.WriteString(inks(in, b))
 		reordered := false
 		for _, c := range b.Columns {
 			for _, p := range c.Pieces {
@@ -76,6 +92,23 @@ func looks(in Input) string {
 	return css.String()
 }
 
+// focuses are those of the page's pictures that are not in the middle, each once.
+func focuses(in Input) []facts.Focus {
+	var out []facts.Focus
+	for _, pic := range in.Facts.Pictures {
+		if pic.Focus.Class() != "" && !slices.Contains(out, pic.Focus) {
+			out = append(out, pic.Focus)
+		}
+	}
+	for _, g := range in.Facts.Groups {
+		if g.Picture.Focus.Class() != "" && !slices.Contains(out, g.Picture.Focus) {
+			out = append(out, g.Picture.Focus)
+		}
+	}
+	slices.SortFunc(out, func(a, b facts.Focus) int { return cmp.Or(cmp.Compare(a.X, b.X), cmp.Compare(a.Y, b.Y)) })
+	return out
+}
+
 // fonts are the addresses of the type families a page is set in.
 func (r *Renderer) fonts(h style.House) []string {
 	var out []string
@@ -83,4 +116,37 @@ func (r *Renderer) fonts(h style.House) []string {
 		out = append(out, r.Assets.Path(id+".woff2"))
 	}
 	return out
+}
+
+// inks lets everything that is written on a ground of a band's own be read
+// there: prices, hints, links.
+func inks(in Input, b manuscript.Band) string {
+	phone, wide := inksOn(in, b, ""), inksOn(in, b, style.Wide)
+	var css string
+	if phone != "" {
+		css = "#band-" + b.ID + "{" + phone + "}"
+	}
+	if wide != phone && wide != "" {
+		css += "@media(min-width:768px){#band-" + b.ID + "{" + wide + "}}"
+	}
+	return css
+}
+
+func inksOn(in Input, b manuscript.Band, prefix string) string {
+	house := in.Facts.Store.House
+	words := house.Colour("ink")
+	if b.Tone == manuscript.Night {
+		words = house.Shade("on-night")
+	}
+	if v := b.Look.At(prefix, "colour"); v != "" {
+		words = house.Look(v)
+	}
+	if pic, ok := in.Facts.Pictures[b.Look.At(prefix, "picture")]; ok {
+		seen := b.Look.Veiled(prefix, pic.Pixels.Patch)
+		return house.InksOn(words, seen.Dark, seen.Light)
+	}
+	if v := b.Look.At(prefix, "ground"); v != "" {
+		return house.InksOn(words, house.Look(v))
+	}
+	return ""
 }

@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs from Debian what is missing: "server" the PostgreSQL server,
-# "browser" Chromium for the browser tests. Does nothing when it is there.
+# "browser" Chromium and xmllint for the browser tests. Does nothing when it is there.
 set -euo pipefail
 
 install() {
@@ -30,6 +30,7 @@ case "${1:-}" in
     ;;
   browser)
     command -v chromium >/dev/null || install chromium
+    command -v xmllint >/dev/null || install libxml2-utils # checks the sitemap by its schema
     ;;
   *) echo "usage: $0 server|browser" >&2; exit 2 ;;
 esac

@@ -7,6 +7,7 @@ import (
 	"chrysagon/app"
 	"chrysagon/app/tillclient"
 	rules "chrysagon/core/checkout"
+	"chrysagon/internal/media"
 	"chrysagon/pieces"
 
 	"github.com/gofiber/fiber/v3"
@@ -17,7 +18,7 @@ import (
 func typed(c fiber.Ctx) map[string]string {
 	values := map[string]string{}
 	for name, value := range c.Request().PostArgs().All() {
-		values[string(name)] = string(value)
+		values[string(name)] = media.Readable(string(value))
 	}
 	return values
 }

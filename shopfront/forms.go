@@ -22,6 +22,9 @@ func (s *Front) form(c fiber.Ctx) error {
 	}
 	values := typed(c)
 	id := strings.Clone(c.Params("piece"))
+	if p, ok := live.Page.Manuscript.Piece(id); ok && p.Kind == "appointment" {
+		return s.appointment(c, live, id, values)
+	}
 	p, faults, err := s.App.TakeLead(c, app.FormInput{Live: live, PieceID: id, Visitor: s.visitor(c), Values: values})
 	if err != nil {
 		return err

@@ -48,13 +48,17 @@ func (s *Front) page(c fiber.Ctx) error {
 	}
 	if drawn.Personal || via != "" || sent != "" {
 		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
-		return s.private(c, fiber.StatusOK, live, nil, pieces.Form{Values: map[string]string{"link": via}, Piece: sent, Sent: sent != ""})
+		values := map[string]string{"link": via}
+		if sent != "" && c.Query("booked") != "" {
+			s.booked(c, values)
+		}
+		return s.private(c, fiber.StatusOK, live, nil, pieces.Form{Values: values, Piece: sent, Sent: sent != ""})
 	}
 	if next := live.Next; !next.IsZero() && (drawn.Until.IsZero() || next.Before(drawn.Until)) {
 		drawn.Until = next
 	}
 	e := newEntry(drawn.HTML)
-	e.headers, e.until, e.step, e.edition = keptHeaders(s.pagePolicy(drawn.Style)), drawn.Until, live.Step.ID, live.Edition.ID
+	e.headers, e.until, e.step, e.edition = keptHeaders(s.pagePolicy(drawn)), drawn.Until, live.Step.ID, live.Edition.ID
 	s.cache.put(string(bytes.Clone([]byte(address))), e, generation)
 	return s.send(c, e)
 }
@@ -104,11 +108,18 @@ func (s *Front) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
 }
 
 // pagePolicy is a page's Content-Security-Policy: its own inlined style by its
-// hash, our script, and the till's card frame.
-func (s *Front) pagePolicy(style string) string {
-	o := s.App.Origins
-	return "default-src 'none'; style-src 'sha256-" + style + "'; script-src 'self'; img-src 'self'; font-src 'self'; connect-src 'self'; frame-src " +
-		o.Till + "; form-action 'self' " + o.Till + "; base-uri 'none'; frame-ancestors 'none'"
+// hash, our script, the till's card frame, and of the owner's own code each
+// script by its hash and each measuring tag by its origin.
+func (s *Front) pagePolicy(drawn render.Result) string {
+	o, scripts, origins := s.App.Origins, "", ""
+	for _, hash := range drawn.Own.Hashes {
+		scripts += " " + hash
+	}
+	for _, origin := range drawn.Own.Origins {
+		origins += " " + origin
+	}
+	return "default-src 'none'; style-src 'sha256-" + drawn.Style + "'; script-src 'self'" + scripts + origins + "; img-src 'self'" + origins + "; media-src 'self'; font-src 'self'; connect-src 'self'" + origins +
+		"; frame-src " + o.Till + "; form-action 'self' " + o.Till + "; base-uri 'none'; frame-ancestors 'none'"
 }
 
 // leadOn leads to another page since a deadline, within the shop.
@@ -166,7 +177,7 @@ func (s *Front) private(c fiber.Ctx, status int, live app.Live, o *store.Order, 
 	if err != nil {
 		return err
 	}
-	headers(c, s.pagePolicy(drawn.Style))
+	headers(c, s.pagePolicy(drawn))
 	c.Set("Cache-Control", "no-store")
 	return c.Status(status).Type("html", "utf-8").Send(drawn.HTML)
 }

@@ -2,8 +2,10 @@ package shopfront_test
 
 import (
 	"encoding/xml"
+	"image/png"
 	"net/http"
 	"net/url"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -63,7 +65,16 @@ func TestPicturesAreKeptForEverAndCannotRun(t *testing.T) {
 	shop, _ := open(t)
 	b := shop.Browser()
 	page := b.Get("/night-flight").Body
-	at := page[strings.Index(page, "/pictures/"):]
+	card := regexp.MustCompile(`<meta property="og:image" content="[^"]*(/pictures/[a-z0-9]+\.png)">`).FindStringSubmatch(page)
+	require.NotNil(t, card, "a shared card can be shown the page's drawn picture")
+	for range 2 { // made the first time, kept the second
+		pixels := b.Get(card[1])
+		config, err := png.DecodeConfig(strings.NewReader(pixels.Body))
+		require.NoError(t, err)
+		assert.Equal(t, 1200, config.Width)
+		assert.Equal(t, "image/png", pixels.Header.Get("Content-Type"))
+	}
+	at := page[strings.Index(page, `src="/pictures/`)+5:]
 	pic := b.Get(at[:strings.Index(at, `"`)])
 	assert.Equal(t, "image/svg+xml", pic.Header.Get("Content-Type"))
 	assert.Contains(t, pic.Header.Get("Cache-Control"), "immutable")
@@ -168,4 +179,15 @@ func TestTheSitemapListsWhatAnybodyMayOpen(t *testing.T) {
 	robots := b.Get("/robots.txt").Body
 	assert.Contains(t, robots, "Sitemap: "+shop.App.Origins.Shop+"/sitemap.xml")
 	assert.Contains(t, robots, "Disallow: /orders/")
+}
+
+// Bytes that are no text reach no query, whoever sends them.
+func TestUnreadableBytesAreRefusedOrDropped(t *testing.T) {
+	shop := testkit.Open(t)
+	b := shop.Browser()
+	for _, path := range []string{"/%00", "/night-flight?via=%00", "/%ff%fe", "/pictures/%00.jpg", "/orders/%00"} {
+		assert.Equal(t, http.StatusNotFound, b.Get(path).Status, path)
+	}
+	answer := b.Post("/night-flight/checkout", url.Values{"name": {"In\x00es"}, "email": {"in\xffes@example.org"}, "requote": {"1"}}, "")
+	assert.Less(t, answer.Status, 500)
 }

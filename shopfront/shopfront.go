@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/internal/media"
 	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
@@ -57,6 +58,9 @@ func (s *Front) Handler() *fiber.App {
 	f.Post("/:address/checkout", forms, s.sameSite, s.pay)
 	f.Post("/:address/checkout/fields", forms, s.sameSite, s.fields)
 	f.Post("/:address/quote", forms, s.sameSite, s.quote)
+	f.Get("/videos/:file", s.video)
+	f.Get("/appointments/:file", s.calendarFile)
+	f.Get("/files/:file", s.handout)
 	f.Post("/:address/forms/:piece", forms, s.sameSite, s.form)
 	f.Post("/:address/accept", forms, s.sameSite, s.accept)
 	f.Post("/:address/decline", forms, s.sameSite, s.decline)
@@ -66,18 +70,20 @@ func (s *Front) Handler() *fiber.App {
 
 // Follow empties the cache whenever something a page shows has changed.
 func (s *Front) Follow(ctx context.Context) {
-	changes, done := s.App.Subscribe()
-	defer done()
+	changes := s.App.Subscribe()
+	defer changes.Close()
 	for {
 		select {
 		case <-ctx.Done():
 			return
-		case topic, open := <-changes:
+		case _, open := <-changes.Ready():
 			if !open {
 				return
 			}
-			if topic == app.FactsChanged {
-				s.Forget()
+			for _, n := range changes.Take() {
+				if n.Topic == app.FactsChanged {
+					s.Forget()
+				}
 			}
 		}
 	}
@@ -131,12 +137,6 @@ func (s *Front) home(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusFound).To("/" + address)
 }
 
-// widthOf is the width at which a picture is wanted; 0: none is named.
-func widthOf(c fiber.Ctx) int {
-	w, _ := strconv.Atoi(c.Query("w"))
-	return w
-}
-
 // download hands a digital product to the browser that paid for it.
 func (s *Front) download(c fiber.Ctx) error {
 	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
@@ -154,18 +154,22 @@ func (s *Front) download(c fiber.Ctx) error {
 	return c.Send(f.Bytes)
 }
 
-func (s *Front) picture(c fiber.Ctx) error {
-	hash, _, _ := strings.Cut(c.Params("file"), ".")
-	pic, err := s.App.PictureAt(c, hash, widthOf(c))
+func (s *Front) picture(c fiber.Ctx) error { return media.Picture(c, s.App, "public") }
+
+// handout sends a file to be kept, never to be shown.
+func (s *Front) handout(c fiber.Ctx) error {
+	f, err := s.App.Handout(c, strings.Clone(c.Params("file")))
 	if err != nil {
 		return err
 	}
-	c.Set("Cache-Control", "public, max-age=31536000, immutable")
-	c.Set("Content-Type", pic.Mime)
+	c.Set("Content-Disposition", mime.FormatMediaType("attachment", map[string]string{"filename": f.Name}))
+	c.Set("Content-Type", f.Mime)
 	c.Set("X-Content-Type-Options", "nosniff")
-	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox")
-	return c.Send(pic.Bytes)
+	c.Set("Cache-Control", "public, max-age=86400")
+	return c.Send(f.Bytes)
 }
+
+func (s *Front) video(c fiber.Ctx) error { return media.Video(c, s.App, "public") }
 
 func (s *Front) legal(title string, text func(store.Shop) string) fiber.Handler {
 	return func(c fiber.Ctx) error {

@@ -35,6 +35,9 @@ func (s *Front) sitemap(c fiber.Ctx) error {
 	for _, p := range pages {
 		set.URLs = append(set.URLs, sitemap{Loc: s.App.Origins.Shop + "/" + p.Address, LastMod: p.PublishedAt.UTC().Format(time.RFC3339)})
 	}
+	if len(set.URLs) == 0 { // a sitemap without a page is none, by its schema
+		return s.say(c, fiber.StatusNotFound, "Nothing is here yet", "This shop has no pages that are live.", "")
+	}
 	raw, err := xml.Marshal(set)
 	if err != nil {
 		return err

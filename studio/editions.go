@@ -67,39 +67,96 @@ func (s *Studio) openOn(c fiber.Ctx) error {
 	return s.panel(c, "The shop’s first page is chosen.")
 }
 
-// compareEditions shows a page as it was in an edition beside its draft.
+// side is one of two states of a campaign's pages that are compared.
+type side struct {
+	ID    string // of the edition; empty: the draft
+	Label string
+	Pages []app.EditionPage
+}
+
+func (sd side) page(id string) (app.EditionPage, bool) {
+	for _, p := range sd.Pages {
+		if p.ID == id {
+			return p, true
+		}
+	}
+	return app.EditionPage{}, false
+}
+
+// Proof is the address of a page's proof on that side.
+func (sd side) Proof(page string) string {
+	if sd.ID == "" {
+		return "/pages/" + page + "/proof"
+	}
+	return "/editions/" + sd.ID + "/pages/" + page
+}
+
+// compared is one page on both sides.
+type compared struct {
+	ID, Name string
+	Was, Is  bool // which of the sides have it
+	Bands    []manuscript.Difference
+	Edits    []manuscript.Edit
+}
+
+// compareEditions shows a page as it was in an edition beside its draft, or
+// beside another edition.
 func (s *Studio) compareEditions(c fiber.Ctx) error {
-	e, err := s.App.EditionOf(c, atHand(c), strings.Clone(c.Params("id")))
+	left, err := s.editionSide(c, strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
-	state, err := s.App.Changes(c, atHand(c))
+	state, err := s.App.State(c, atHand(c))
 	if err != nil {
 		return err
 	}
-	type row struct {
-		app.Draft
-		Was   bool // the edition has it
-		Bands []manuscript.Difference
-		Edits []manuscript.Edit
+	right := side{Label: "Draft"}
+	for _, d := range state.Drafts {
+		right.Pages = append(right.Pages, app.EditionPage{ID: d.ID, Name: d.Name, Manuscript: d.Tree})
 	}
-	var rows []row
-	chosen := 0
-	for i, d := range state.Drafts {
-		r := row{Draft: d}
-		old, was := e.Page(d.ID)
-		if r.Was = was; was {
-			r.Bands = manuscript.Differences(old.Manuscript, d.Tree)
-			r.Edits = s.App.Render.Registry.Schema().Edits(old.Manuscript, d.Tree)
-		}
-		if rows = append(rows, r); d.ID == c.Query("page") {
-			chosen = i
+	if with := strings.Clone(c.Query("with")); with != "" {
+		if right, err = s.editionSide(c, with); err != nil {
+			return err
 		}
 	}
+	rows := s.comparePages(left, right)
 	if len(rows) == 0 {
-		return app.Refusal{Kind: app.ErrNotFound, Say: "This campaign has no pages to compare."}
+		return app.Refusal{Kind: app.ErrNotFound, Say: "Neither has a page to compare."}
 	}
-	return s.place(c, "compare", "Pages", map[string]any{"Title": "Edition " + fmt.Sprint(e.Number) + " and the draft", "Edition": e, "Rows": rows, "Now": rows[chosen]})
+	now := rows[0]
+	for _, r := range rows {
+		if r.ID == c.Query("page") {
+			now = r
+		}
+	}
+	return s.place(c, "compare", "Pages", map[string]any{"Title": left.Label + " and " + right.Label, "Left": left, "Right": right, "Rows": rows, "Now": now, "Editions": state.Editions})
+}
+
+func (s *Studio) editionSide(c fiber.Ctx, id string) (side, error) {
+	e, err := s.App.EditionOf(c, atHand(c), id)
+	if err != nil {
+		return side{}, err
+	}
+	return side{ID: e.ID, Label: fmt.Sprintf("Edition %d", e.Number), Pages: e.Pages}, nil
+}
+
+// comparePages lists the pages of both sides, those of the right one first.
+func (s *Studio) comparePages(left, right side) []compared {
+	var rows []compared
+	for _, p := range right.Pages {
+		r := compared{ID: p.ID, Name: p.Name, Is: true}
+		if old, was := left.page(p.ID); was {
+			r.Was = true
+			r.Bands, r.Edits = manuscript.Differences(old.Manuscript, p.Manuscript), s.App.Render.Registry.Schema().Edits(old.Manuscript, p.Manuscript)
+		}
+		rows = append(rows, r)
+	}
+	for _, p := range left.Pages {
+		if _, is := right.page(p.ID); !is {
+			rows = append(rows, compared{ID: p.ID, Name: p.Name, Was: true})
+		}
+	}
+	return rows
 }
 
 // editionProof draws a page of an edition as of now.

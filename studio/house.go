@@ -6,6 +6,7 @@ import (
 	"net/url"
 
 	"chrysagon/app"
+	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
 
 	"github.com/gofiber/fiber/v3"
@@ -30,6 +31,7 @@ type housePlace struct {
 	Title    string
 	Said     string
 	PairNow  string
+	Logo     chooser
 }
 
 type houseSetting struct {
@@ -43,7 +45,7 @@ func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
 	if field("heads") == "" {
 		return now, nil
 	}
-	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Scale: field("scale"), Corner: field("corner"), Shadow: field("shadow"), Button: field("button"), Hover: field("hover")}
+	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Scale: field("scale"), Corner: field("corner"), Shadow: field("shadow"), Button: field("button"), Hover: field("hover"), Logo: field("logo")}
 	for _, p := range style.Pairs {
 		if p.ID == field("pair") {
 			h.Heads, h.Body = p.Heads, p.Body
@@ -84,6 +86,9 @@ func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 			{"shadow", "shadows", cmp.Or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", cmp.Or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", cmp.Or(h.Hover, "lighten"), style.Hovers},
 		},
 	}
+	if p.Logo, err = s.logoChooser(c, h.Logo); err != nil {
+		return p, err
+	}
 	for _, t := range style.Tokens {
 		p.Tokens = append(p.Tokens, swatch{t.Name, t.Label, h.Colour(t.Name), false})
 	}
@@ -104,9 +109,21 @@ func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 	return p, nil
 }
 
+func (s *Studio) logoChooser(c fiber.Ctx, id string) (chooser, error) {
+	out := chooser{Type: manuscript.Picture, Label: "Logo", Shown: "none: the store’s name stands there", House: "logo"}
+	if id == "" {
+		return out, nil
+	}
+	pic, known, err := s.App.PictureOf(c, id)
+	if err == nil && known {
+		out.Shown, out.Thumb = pic.Name, pic.At(160)
+	}
+	return out, err
+}
+
 // houseQuery writes a house as the query that askedHouse reads.
 func houseQuery(h style.House) string {
-	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "scale": {h.Scale}, "corner": {h.Corner}, "shadow": {h.Shadow}, "button": {h.Button}, "hover": {h.Hover}}
+	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "scale": {h.Scale}, "corner": {h.Corner}, "shadow": {h.Shadow}, "button": {h.Button}, "hover": {h.Hover}, "logo": {h.Logo}}
 	for _, t := range style.Tokens {
 		q.Set("c-"+t.Name, h.Colour(t.Name).String())
 	}
@@ -157,5 +174,8 @@ func (s *Studio) houseProof(c fiber.Ctx) error {
 		return err
 	}
 	d.input.Facts.Store.House = h
+	if pic, known, err := s.App.PictureOf(c, h.Logo); err == nil && known {
+		d.input.Facts.Pictures[h.Logo] = pic
+	}
 	return s.sendProof(c, d.input)
 }

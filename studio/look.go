@@ -4,7 +4,6 @@ import (
 	"encoding/json"
 	"strings"
 
-	"chrysagon/app"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
 
@@ -33,6 +32,7 @@ type lookValue struct {
 	Value   string
 	Swatch  []swatch
 	Choices []manuscript.Option
+	Chooser *chooser
 }
 
 // swatch is one colour that can be chosen.
@@ -51,27 +51,23 @@ func (s *Studio) look(c fiber.Ctx) error {
 	if id == "page" {
 		id = ""
 	}
-	slip, err := s.lookSlip(c, draft, id)
+	d, err := s.draw(c, draft, s.App.Now())
+	if err != nil {
+		return err
+	}
+	slip, err := s.lookSlip(c, d, id)
 	if err != nil {
 		return err
 	}
 	return s.fragment(c, "look", slip)
 }
 
-func (s *Studio) lookSlip(c fiber.Ctx, draft app.Draft, id string) (lookSlip, error) {
+func (s *Studio) lookSlip(c fiber.Ctx, draft draw, id string) (lookSlip, error) {
 	on := style.OnPage
 	if _, ok := draft.Tree.Piece(id); ok {
 		on = style.OnPiece
 	} else if _, _, ok := draft.Tree.Band(id); ok {
 		on = style.OnBand
-	}
-	house, _, err := s.App.House(c)
-	if err != nil {
-		return lookSlip{}, err
-	}
-	choices, err := s.App.BandChoices(c, draft.CampaignID)
-	if err != nil {
-		return lookSlip{}, err
 	}
 	look := draft.Tree.LookOf(id)
 	raw, err := json.Marshal(look)
@@ -85,7 +81,7 @@ func (s *Studio) lookSlip(c fiber.Ctx, draft app.Draft, id string) (lookSlip, er
 			v.Key = style.Wide + p.Name
 		}
 		v.Value = look[v.Key]
-		v.fill(house, choices)
+		v.fill(draft)
 		if n := len(slip.Groups); n == 0 || slip.Groups[n-1].Name != p.Group {
 			slip.Groups = append(slip.Groups, lookGroup{Name: p.Group})
 		}
@@ -96,7 +92,8 @@ func (s *Studio) lookSlip(c fiber.Ctx, draft app.Draft, id string) (lookSlip, er
 }
 
 // fill gives a value what it is chosen from.
-func (v *lookValue) fill(house style.House, choices app.BandChoices) {
+func (v *lookValue) fill(d draw) {
+	house := d.input.Facts.Store.House
 	switch v.Kind {
 	case style.IsColour:
 		for _, t := range style.Tokens {
@@ -106,9 +103,9 @@ func (v *lookValue) fill(house style.House, choices app.BandChoices) {
 			v.Swatch = append(v.Swatch, swatch{v.Value, v.Value, house.Look(v.Value), true})
 		}
 	case style.IsPicture:
-		for _, p := range choices.Pictures {
-			v.Choices = append(v.Choices, manuscript.Option{Value: p.ID, Label: p.Name})
-		}
+		by := chooserOf(d.context, d.ID, manuscript.Field{Type: manuscript.Picture, Label: v.Label}, v.Value)
+		by.Look = v.Key
+		v.Chooser = &by
 	case style.IsChoice:
 		for _, one := range v.Property.Choices {
 			v.Choices = append(v.Choices, manuscript.Option{Value: one.Value, Label: one.Label})

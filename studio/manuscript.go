@@ -3,15 +3,14 @@ package studio
 import (
 	"cmp"
 	"encoding/json"
+	"reflect"
 	"slices"
 	"strconv"
-	"strings"
 	"time"
 
 	"chrysagon/app"
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
-	"chrysagon/core/publish"
 	"chrysagon/core/purpose"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
@@ -69,7 +68,11 @@ func (s *Studio) pagesPlace(c fiber.Ctx) error {
 			}
 		}
 	}
-	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads})
+	aside, err := s.App.Aside(c, atHand(c))
+	if err != nil {
+		return err
+	}
+	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads, "Aside": aside})
 }
 
 func (s *Studio) manuscript(c fiber.Ctx) error {
@@ -99,8 +102,13 @@ func (s *Studio) manuscript(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
 	return s.place(c, "manuscript", "Pages", map[string]any{
-		"Title": draft.Name, "Sheet": sh, "Gauges": g, "Parts": parts, "Track": tr, "Marks": string(marks), "Findings": g.Findings,
+		"Visitors": visitors(d.input.Facts, shop.Countries),
+		"Title":    draft.Name, "Sheet": sh, "Gauges": g, "Parts": parts, "Track": tr, "Marks": string(marks), "Findings": g.Findings,
 	})
 }
 
@@ -119,14 +127,21 @@ type change struct {
 
 // changed is what the script is told.
 type changed struct {
-	Revision int64      `json:"revision"`
-	Sheet    string     `json:"sheet,omitempty"` // whole, when more than the typed words changed
-	Telling  []told     `json:"telling"`         // one line a piece, to be renewed in place
-	Gauges   string     `json:"gauges"`
-	Live     string     `json:"live"`
-	Proof    proofParts `json:"proof"`
-	Added    string     `json:"added,omitempty"` // ID of a new band or piece
-	Taken    any        `json:"taken,omitempty"` // the value of a field as it is kept, where it was typed otherwise
+	Revision int64  `json:"revision"`
+	Sheet    string `json:"sheet,omitempty"` // whole, when more than the typed words changed
+	Telling  []told `json:"telling"`         // one line a piece, to be renewed in place
+	*gauged
+	Proof  proofParts `json:"proof"`
+	Added  string     `json:"added,omitempty"`  // ID of a new band or piece
+	Taken  any        `json:"taken,omitempty"`  // the value of a field as it is kept
+	Merged bool       `json:"merged,omitempty"` // with what others wrote in it
+}
+
+// gauged is what is told of the page as a whole. While words are typed, it is
+// asked for once the hand rests.
+type gauged struct {
+	Gauges string `json:"gauges"`
+	Live   string `json:"live"`
 }
 
 type told struct {
@@ -145,9 +160,9 @@ func (s *Studio) command(c fiber.Ctx) error {
 	added := ""
 	switch {
 	case ch.Undo:
-		draft, err = s.App.Undo(c, id)
+		draft, err = s.App.Undo(c, user, id)
 	case ch.Redo:
-		draft, err = s.App.Redo(c, id)
+		draft, err = s.App.Redo(c, user, id)
 	case ch.Dressing != nil:
 		draft, err = s.App.Wear(c, user, id, *ch.Dressing)
 	case ch.Command == nil:
@@ -182,7 +197,9 @@ func (s *Studio) command(c fiber.Ctx) error {
 	}
 	if c := ch.Command; c != nil && c.Op == manuscript.SetField {
 		if p, ok := draft.Tree.Piece(c.Piece); ok {
+			f, _ := s.App.Render.Registry.Schema()[p.Kind].Field(c.Field)
 			answer.Taken = p.Fields[c.Field]
+			answer.Merged = !reflect.DeepEqual(answer.Taken, f.Clean(c.Value))
 		}
 	}
 	if answer.Added = added; ch.Command != nil && ch.Command.New != nil {
@@ -229,18 +246,56 @@ func (s *Studio) changed(c fiber.Ctx, draft app.Draft, whole bool) (changed, err
 			}
 		}
 	}
-	g, err := s.gauges(c, d, sh)
-	if err != nil {
-		return answer, err
-	}
-	if answer.Gauges, err = s.html("gauges", g); err != nil {
-		return answer, err
-	}
-	if answer.Live, err = s.liveHTML(c); err != nil {
-		return answer, err
+	if whole {
+		if answer.gauged, err = s.gauged(c, d, sh); err != nil {
+			return answer, err
+		}
 	}
 	answer.Proof, err = s.parts(d)
 	return answer, err
+}
+
+// sheetPart answers with a page as it stands, for a sheet that is behind.
+func (s *Studio) sheetPart(c fiber.Ctx) error {
+	draft, err := s.App.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	answer, err := s.changed(c, draft, true)
+	if err != nil {
+		return err
+	}
+	return c.JSON(answer)
+}
+
+func (s *Studio) gauged(c fiber.Ctx, d draw, sh sheet) (*gauged, error) {
+	g, err := s.gauges(c, d, sh)
+	if err != nil {
+		return nil, err
+	}
+	var out gauged
+	if out.Gauges, err = s.html("gauges", g); err != nil {
+		return nil, err
+	}
+	out.Live, err = s.liveHTML(c)
+	return &out, err
+}
+
+// gaugesPart answers with the gauges of a page as it stands.
+func (s *Studio) gaugesPart(c fiber.Ctx) error {
+	d, err := s.asked(c)
+	if err != nil {
+		return err
+	}
+	sh, err := s.sheet(c, d)
+	if err != nil {
+		return err
+	}
+	g, err := s.gauged(c, d, sh)
+	if err != nil {
+		return err
+	}
+	return c.JSON(g)
 }
 
 func (s *Studio) liveHTML(c fiber.Ctx) (string, error) {
@@ -300,6 +355,10 @@ func (s *Studio) slip(c fiber.Ctx) error {
 	if !ok {
 		return app.Refusal{Kind: app.ErrNotFound, Say: "This piece is no longer on the page. Load the page again."}
 	}
+	d, err := s.draw(c, draft, s.App.Now())
+	if err != nil {
+		return err
+	}
 	shelf, err := s.App.Choices(c, p.Fields.Text("product"), p.Fields.Text("bump"))
 	if err != nil {
 		return err
@@ -311,13 +370,21 @@ func (s *Studio) slip(c fiber.Ctx) error {
 		if f.Written() || f.Type == manuscript.List {
 			continue
 		}
-		fields = append(fields, slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default), Choices: choices(f, shelf, draft)})
+		field := slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default)}
+		if chosenBySearch(f.Type) {
+			by := chooserOf(d.context, draft.ID, f, p.Fields.Text(f.Name))
+			by.Set = f.Name
+			field.Chooser = &by
+		} else {
+			field.Choices = choices(f, shelf)
+		}
 		if f.Type == manuscript.Deadline {
 			values["Deadline"] = shared(p.Fields.Text(f.Name), shelf, s.App.Now())
 		}
+		fields = append(fields, field)
 	}
 	values["Fields"] = fields
-	if values["Look"], err = s.lookSlip(c, draft, p.ID); err != nil {
+	if values["Look"], err = s.lookSlip(c, d, p.ID); err != nil {
 		return err
 	}
 	if product := p.Fields.Text("product"); product != "" {
@@ -331,79 +398,38 @@ type slipField struct {
 	manuscript.Field
 	Value   string
 	Choices []manuscript.Option
+	Chooser *chooser
 }
 
-func choices(f manuscript.Field, shelf app.Choices, draft app.Draft) []manuscript.Option {
-	none := []manuscript.Option{{Value: "", Label: "nothing yet"}}
+// Typed is where a link leads that was typed.
+func (f slipField) Typed() string {
+	if to, err := manuscript.ParseTarget(f.Value); err == nil && f.Type == manuscript.Link && (to.Kind == manuscript.Outside || (to.Value != "" && (to.Kind == manuscript.ToPhone || to.Kind == manuscript.ToMail))) {
+		return f.Value
+	}
+	return ""
+}
+
+// choices are what a field's list holds, where all of it can be shown.
+func choices(f manuscript.Field, shelf app.Choices) []manuscript.Option {
+	list := []manuscript.Option{{Value: "", Label: "nothing yet"}}
 	switch f.Type {
-	case manuscript.Choice:
+	case manuscript.Choice, manuscript.Slots:
 		return f.Options
-	case manuscript.Product:
-		for _, p := range shelf.Products {
-			none = append(none, manuscript.Option{Value: p.ID, Label: p.Name + ", " + p.Price.String()})
-		}
 	case manuscript.Deadline:
 		for _, d := range shelf.Deadlines {
-			none = append(none, manuscript.Option{Value: d.ID, Label: d.Name})
-		}
-	case manuscript.Picture:
-		for _, p := range shelf.Pictures {
-			none = append(none, manuscript.Option{Value: p.ID, Label: p.Name})
+			list = append(list, manuscript.Option{Value: d.ID, Label: d.Name})
 		}
 	case manuscript.Shelf:
 		for _, h := range shelf.Shelves {
-			none = append(none, manuscript.Option{Value: h.ID, Label: h.Name})
+			list = append(list, manuscript.Option{Value: h.ID, Label: h.Name})
 		}
-	case manuscript.Link:
-		return slipTargets(shelf, draft)
-	case manuscript.Line, manuscript.Prose, manuscript.Rich, manuscript.List, manuscript.Group:
-	}
-	return none
-}
-
-// targets lists where a link of a page can lead: to its bands, to these pages,
-// and by call or mail where those have a name.
-func targets(bands []manuscript.Band, pages []manuscript.Option, call, mail string) []manuscript.Option {
-	out := []manuscript.Option{{Value: "checkout", Label: "the checkout on this page"}, {Value: "home", Label: "the shop’s first page"}}
-	for _, b := range bands {
-		out = append(out, manuscript.Option{Value: "band:" + b.ID, Label: "band: " + b.Name})
-	}
-	for _, p := range pages {
-		out = append(out, manuscript.Option{Value: "page:" + p.Value, Label: "page: " + p.Label})
-	}
-	if call != "" {
-		out = append(out, manuscript.Option{Value: "tel:", Label: call})
-	}
-	if mail != "" {
-		out = append(out, manuscript.Option{Value: "mailto:", Label: mail})
-	}
-	return out
-}
-
-// slipTargets are those that a slip offers, with the pages of all campaigns.
-func slipTargets(shelf app.Choices, draft app.Draft) []manuscript.Option {
-	var pages []manuscript.Option
-	for _, p := range shelf.Pages {
-		if p.ID != draft.ID {
-			pages = append(pages, manuscript.Option{Value: p.ID, Label: p.Name + ", " + p.Campaign})
+	case manuscript.Video:
+		for _, v := range shelf.Videos {
+			list = append(list, manuscript.Option{Value: v.ID, Label: v.Name})
 		}
+	case manuscript.Line, manuscript.Prose, manuscript.Rich, manuscript.List, manuscript.Group, manuscript.Sign, manuscript.File, manuscript.Picture, manuscript.Product, manuscript.Link:
 	}
-	named := func(what, value string) string {
-		if value == "" {
-			return ""
-		}
-		return what + value
-	}
-	return append([]manuscript.Option{{Value: "", Label: "nowhere yet, or typed"}},
-		targets(draft.Tree.Bands, pages, named("a call to ", shelf.Store.Phone), named("a mail to ", shelf.Store.ContactEmail))...)
-}
-
-// Typed is where a link leads, when that is none of the choices.
-func (f slipField) Typed() string {
-	if f.Type != manuscript.Link || slices.ContainsFunc(f.Choices, func(o manuscript.Option) bool { return o.Value == f.Value }) {
-		return ""
-	}
-	return f.Value
+	return list
 }
 
 // history lists who changed a page, when and how.
@@ -421,32 +447,4 @@ func (s *Studio) history(c fiber.Ctx) error {
 		return err
 	}
 	return s.fragment(c, "history", map[string]any{"List": list, "Zone": shop.Zone})
-}
-
-// targetList is what a link within copy can lead to.
-func (s *Studio) targetList(c fiber.Ctx) error {
-	draft, err := s.App.Draft(c, c.Params("id"))
-	if err != nil {
-		return err
-	}
-	shelf, err := s.App.Choices(c)
-	if err != nil {
-		return err
-	}
-	return c.JSON(slipTargets(shelf, draft))
-}
-
-// rename changes what a page is called and where it is found.
-func (s *Studio) rename(c fiber.Ctx) error {
-	field := func(name string) string { return typed(c, name) }
-	name, address, title, description := field("name"), strings.ToLower(field("address")), field("title"), field("description")
-	faults, err := s.App.Rename(c, c.Params("id"), publish.Naming{Name: name, Address: address, Title: title, Description: description})
-	if err != nil {
-		return err
-	}
-	values := map[string]any{"ID": strings.Clone(c.Params("id")), "Name": name, "Address": address, "PageTitle": title, "Description": description, "Faults": faults, "Saved": len(faults) == 0}
-	if len(faults) == 0 {
-		c.Set("HX-Trigger", "page-named")
-	}
-	return s.render(c, fiber.StatusOK, "name-form", values)
 }

@@ -6,6 +6,7 @@ import (
 
 	"chrysagon/app"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/pack"
 	"chrysagon/core/purpose"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
@@ -115,7 +116,7 @@ func (s *Studio) sendProof(c fiber.Ctx, in render.Input) error {
 	if err != nil {
 		return err
 	}
-	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
+	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; media-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
 	return c.Type("html", "utf-8").Send(page.HTML)
 }
 
@@ -192,20 +193,76 @@ func proportion(widths []int) string {
 }
 
 // findWords shows where words stand on the pages, and what would become of them.
+// within is where the form of words looks for them.
+func within(c fiber.Ctx) app.Within {
+	switch page := typed(c, "page"); page {
+	case "everywhere":
+		return app.Within{}
+	case "":
+		return app.Within{CampaignID: atHand(c)}
+	default:
+		return app.Within{PageID: page}
+	}
+}
+
 func (s *Studio) findWords(c fiber.Ctx) error {
 	find, with := typed(c, "find"), typed(c, "with")
-	found, err := s.App.FindWords(c, atHand(c), typed(c, "page"), find, with)
+	found, err := s.App.FindWords(c, within(c), find, with)
 	if err != nil {
 		return err
 	}
-	return s.render(c, fiber.StatusOK, "words-found", map[string]any{"Found": found, "Find": find, "With": with})
+	return s.render(c, fiber.StatusOK, "words-found", map[string]any{"Found": found, "Find": find, "With": with, "Done": false})
 }
 
 func (s *Studio) replaceWords(c fiber.Ctx) error {
 	find, with := typed(c, "find"), typed(c, "with")
-	found, err := s.App.ReplaceWords(c, who(c).User.ID, atHand(c), typed(c, "page"), find, with)
+	found, err := s.App.ReplaceWords(c, who(c).User.ID, within(c), find, with)
 	if err != nil {
 		return err
 	}
 	return s.render(c, fiber.StatusOK, "words-found", map[string]any{"Found": found, "Find": find, "With": with, "Done": true})
+}
+
+// setAside takes a page out of its campaign; bringBack lets it go out again.
+func (s *Studio) setAside(c fiber.Ctx) error {
+	if err := s.App.SetAside(c, strings.Clone(c.Params("id")), typed(c, "successor")); err != nil {
+		return err
+	}
+	return leadTo(c, "/pages")
+}
+
+func (s *Studio) bringBack(c fiber.Ctx) error {
+	if err := s.App.BringBack(c, strings.Clone(c.Params("id"))); err != nil {
+		return err
+	}
+	return loadAgain(c)
+}
+
+// packPage hands a page out as a package.
+func (s *Studio) packPage(c fiber.Ctx) error {
+	p, raw, err := s.App.Pack(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	return sendFile(c, p.Page.Address+".zip", "application/zip", raw)
+}
+
+// takePackage makes a page of a package.
+func (s *Studio) takePackage(c fiber.Ctx) error {
+	header, err := c.FormFile("package")
+	if err != nil {
+		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose the zip file of a page package first."}
+	}
+	raw, err := readPart(header, pack.MaxFile)
+	if err != nil {
+		return err
+	}
+	d, notes, err := s.App.TakePackage(c, atHand(c), raw)
+	if err != nil {
+		return err
+	}
+	if len(notes) == 0 {
+		return leadTo(c, "/pages/"+d.ID)
+	}
+	return s.fragment(c, "package-notes", map[string]any{"Page": d, "Notes": notes})
 }

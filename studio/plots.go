@@ -68,7 +68,7 @@ func staircase(r app.Results) []stairView {
 			before := steps[i-1]
 			v.Share = percent(s.n, before.n) + " of " + before.noun
 			v.FallY = stairFloor - height(before.n)
-			v.FallHeight = v.Y - v.FallY
+			v.FallHeight = max(v.Y-v.FallY, 0)
 			if lost := before.n - s.n; lost > 0 {
 				v.Falls = fmt.Sprintf("%d fall off", lost)
 			}

@@ -114,9 +114,9 @@ func (s *Studio) resultsBody(c fiber.Ctx) error {
 func (s *Studio) changes(c fiber.Ctx) error {
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("X-Accel-Buffering", "no")
-	topics, done := s.App.Subscribe()
+	news := s.App.Subscribe()
 	return c.SendStreamWriter(func(w *bufio.Writer) {
-		defer done()
+		defer news.Close()
 		beat := time.NewTicker(15 * time.Second)
 		defer beat.Stop()
 		_, _ = fmt.Fprint(w, "retry: 2000\n\n")
@@ -125,14 +125,26 @@ func (s *Studio) changes(c fiber.Ctx) error {
 				return
 			}
 			select {
-			case t, open := <-topics:
+			case _, open := <-news.Ready():
 				if !open {
 					return
 				}
-				_, _ = fmt.Fprintf(w, "event: %s\ndata: 1\n\n", t)
+				for _, n := range news.Take() {
+					writeNews(w, n)
+				}
 			case <-beat.C:
 				_, _ = fmt.Fprint(w, ": still here\n\n")
 			}
 		}
 	})
+}
+
+// writeNews writes an event (WHATWG HTML, server-sent events): of a page its ID
+// and revision, of anything else that there was one.
+func writeNews(w *bufio.Writer, n app.News) {
+	if id, isPage := n.Topic.Page(); isPage {
+		_, _ = fmt.Fprintf(w, "event: page\ndata: %s %s\n\n", id, n.What)
+		return
+	}
+	_, _ = fmt.Fprintf(w, "event: %s\ndata: 1\n\n", n.Topic)
 }

@@ -21,7 +21,6 @@ import (
 	"chrysagon/render"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/valyala/fasthttp"
 )
 
 // sheet is a manuscript as it is shown for editing.
@@ -29,8 +28,8 @@ type sheet struct {
 	Draft app.Draft
 	Bands []bandRow
 	Words int
-	Reads string // how long it takes to read, and how easy it is
-	Kinds []all.Arrangement
+	Reads string      // how long it takes to read, and how easy it is
+	Kinds []bandGroup // that can be added
 	Beats []manuscript.Beat
 	Tones []manuscript.Tone
 	app.BandChoices
@@ -41,6 +40,22 @@ type sheet struct {
 	Purposes    []purpose.Purpose
 	Layouts     []manuscript.Option
 	Templates   []all.Template
+	Sharing     shownAs
+	Own         map[string]any // form of the page's own code
+}
+
+// bandGroup is bands that can be added, under a title.
+type bandGroup struct {
+	Title string
+	List  []all.Arrangement
+}
+
+func bandGroups(of string) []bandGroup {
+	fitting, others := all.ArrangementsFor(of)
+	if len(fitting) == 0 {
+		return []bandGroup{{List: others}}
+	}
+	return []bandGroup{{"For a " + purpose.Of(of).Title, fitting}, {"Any other", others}}
 }
 
 // atZero is what can happen to a band at its deadline, in words.
@@ -76,8 +91,9 @@ type pieceRow struct {
 
 type textField struct {
 	manuscript.Field
-	Value string
-	Look  string // how it reads in the sheet
+	Value   string
+	Look    string // how it reads in the sheet
+	Chooser *chooser
 }
 
 // Shown is what stands in the sheet: words, or copy with its structure.
@@ -92,6 +108,7 @@ type listField struct {
 	manuscript.Field
 	Items []listItem
 	JSON  string
+	Blank string // one more item, in JSON
 }
 
 type listItem struct {
@@ -121,6 +138,7 @@ func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 	if err != nil {
 		return draw{}, err
 	}
+	seeAs(c, &f, asOf)
 	in := render.Input{
 		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true, Layout: d.Layout,
 		Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt, Till: s.App.Origins.Till},
@@ -129,7 +147,7 @@ func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 }
 
 func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
-	sh := sheet{Draft: d.Draft, Kinds: all.Arrangements(), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros, Proportions: manuscript.Proportions, Missing: missing(d.Draft), Purposes: purpose.All, Layouts: app.Layouts, Templates: all.Templates()}
+	sh := sheet{Draft: d.Draft, Kinds: bandGroups(d.Purpose), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros, Proportions: manuscript.Proportions, Missing: missing(d.Draft), Purposes: purpose.All, Layouts: app.Layouts, Templates: all.Templates()}
 	for _, name := range s.App.Render.Registry.Names() {
 		kind, _ := s.App.Render.Registry.Kind(name)
 		sh.Pieces = append(sh.Pieces, kind.Kind)
@@ -138,13 +156,17 @@ func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
 	if sh.BandChoices, err = s.App.BandChoices(c, d.CampaignID); err != nil {
 		return sh, err
 	}
+	sh.Sharing, sh.Own = s.sharing(d, check.DescriptionLimit), ownForm("/pages/"+d.ID+"/own", d.Tree.Own)
+	if len(d.Tree.Own)+len(d.input.Facts.Store.Own) > 0 {
+		sh.Own["Ran"] = "/pages/" + d.ID + "/ran"
+	}
 	var read reading.Text
 	for i, b := range d.Tree.Bands {
 		row := bandRow{Band: b, Index: i, Last: i == len(d.Tree.Bands)-1}
 		for j, col := range b.Columns {
 			row.Widths = append(row.Widths, col.Width)
 			for k, p := range col.Pieces {
-				one := s.pieceRow(d.context, p, sh.inItems(d.Tree))
+				one := s.pieceRow(d, p, sh)
 				one.Column, one.Index, one.Columns = j, k, len(b.Columns)
 				row.Pieces = append(row.Pieces, one)
 			}
@@ -195,35 +217,20 @@ func reads(t reading.Text) string {
 	return fmt.Sprintf("%s · %d min · %s", say, minutes, reading.Level(ease))
 }
 
-// inItems gives what can be chosen for a field of a list's item.
-func (sh sheet) inItems(page manuscript.Page) func(manuscript.Field) []manuscript.Option {
-	options := func(list []app.Choice) []manuscript.Option {
-		out := make([]manuscript.Option, len(list))
-		for i, c := range list {
-			out[i] = manuscript.Option{Value: c.ID, Label: c.Name}
-		}
-		return out
+// inItems gives what can be chosen for a field of a list's item, where all of
+// it can be shown.
+func (sh sheet) inItems(f manuscript.Field) []manuscript.Option {
+	if f.Type != manuscript.Group {
+		return f.Options
 	}
-	return func(f manuscript.Field) []manuscript.Option {
-		var list []manuscript.Option
-		switch f.Type {
-		case manuscript.Picture:
-			list = options(sh.Pictures)
-		case manuscript.Group:
-			list = options(sh.Groups)
-		case manuscript.Link:
-			list = targets(page.Bands, options(sh.Pages), "a call", "a mail")
-			for i := range list {
-				list[i].Label = "→ " + list[i].Label
-			}
-		default:
-			return f.Options
-		}
-		return append([]manuscript.Option{{Value: "", Label: "nothing yet"}}, list...)
+	list := []manuscript.Option{{Value: "", Label: "nothing yet"}}
+	for _, g := range sh.Groups {
+		list = append(list, manuscript.Option{Value: g.ID, Label: g.Name})
 	}
+	return list
 }
 
-func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(manuscript.Field) []manuscript.Option) pieceRow {
+func (s *Studio) pieceRow(d draw, p manuscript.Piece, sh sheet) pieceRow {
 	kind, _ := s.App.Render.Registry.Kind(p.Kind)
 	row := pieceRow{Piece: p, Title: kind.Title}
 	for _, f := range kind.Fields {
@@ -231,11 +238,11 @@ func (s *Studio) pieceRow(c *pieces.Context, p manuscript.Piece, inItems func(ma
 		case f.Written():
 			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
 		case f.Type == manuscript.List:
-			row.Lists = append(row.Lists, listOf(p, f, inItems))
+			row.Lists = append(row.Lists, listOf(d, p, f, sh))
 		}
 	}
 	if kind.Tell != nil {
-		t := kind.Tell(c, p)
+		t := kind.Tell(d.context, p)
 		row.Telling = &t
 	}
 	return row
@@ -252,8 +259,11 @@ func look(p manuscript.Piece) string {
 	return "small"
 }
 
-func listOf(p manuscript.Piece, f manuscript.Field, inItems func(manuscript.Field) []manuscript.Option) listField {
-	l := listField{Field: f, JSON: "[]"}
+func listOf(d draw, p manuscript.Piece, f manuscript.Field, sh sheet) listField {
+	l := listField{Field: f, JSON: "[]", Blank: "{}"}
+	if raw, err := json.Marshal(all.BlankItem(f)); err == nil {
+		l.Blank = string(raw)
+	}
 	if raw, err := json.Marshal(p.Fields[f.Name]); err == nil && string(raw) != "null" {
 		l.JSON = string(raw)
 	}
@@ -262,7 +272,11 @@ func listOf(p manuscript.Piece, f manuscript.Field, inItems func(manuscript.Fiel
 		for _, sub := range f.Items {
 			t := textField{Field: sub, Value: fields.Text(sub.Name)}
 			if !sub.Written() {
-				t.Options = inItems(sub)
+				if t.Options = sh.inItems(sub); chosenBySearch(sub.Type) {
+					by := chooserOf(d.context, d.ID, sub, t.Value)
+					by.Sub = sub.Name
+					t.Chooser = &by
+				}
 				item.Choices = append(item.Choices, t)
 			} else {
 				t.Look = map[bool]string{true: "strong", false: "copy"}[len(item.Texts) == 0]
@@ -274,57 +288,18 @@ func listOf(p manuscript.Piece, f manuscript.Field, inItems func(manuscript.Fiel
 	return l
 }
 
-// gauges is the row along the foot.
-type gauges struct {
-	Words       int
-	Reads       string
-	Calls       int
-	WaysOut     int
-	Description int
-	Limit       int
-	Bytes       int // of the first view, compressed
-	Findings    []check.Finding
-	Drifts      []driftRow
-	CanUndo     bool
-	CanRedo     bool
-}
-
-// Weight writes the first view's bytes in kilobytes with one digit.
-func (g gauges) Weight() string { return fmt.Sprintf("%.1f", float64(g.Bytes)/1024) }
-
-func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
-	g := gauges{
-		Words: sh.Words, Reads: sh.Reads, Calls: check.Count(d.Tree, "button") + check.Count(d.Tree, "checkout") + check.Count(d.Tree, "answer"),
-		Description: len([]rune(d.Description)), Limit: check.DescriptionLimit, CanUndo: d.CanUndo, CanRedo: d.CanRedo,
-	}
-	g.WaysOut = check.WaysOut(s.App.CheckPage(d.Draft, d.input.Facts))
-	var err error
-	if g.Drifts, err = s.drifts(d.Tree); err != nil {
-		return g, err
-	}
-	in := d.input
-	in.Proof = false
-	published, err := s.App.Render.Page(in)
-	if err != nil {
-		return g, err
-	}
-	g.Bytes = len(fasthttp.AppendGzipBytesLevel(nil, published.HTML, fasthttp.CompressDefaultCompression))
-	g.Findings, err = s.App.CheckBy(c, d.Draft, d.input.Facts, g.Bytes)
-	return g, err
-}
-
 // proofParts is what a proof is redrawn from.
 type proofParts struct {
-	Body template.HTML `json:"body"`
-	CSS  string        `json:"css"`
-	Says string        `json:"says"` // price, timer and checkout in words
-	When string        `json:"when"` // the moment, written out
+	Bands []render.Band `json:"bands"`
+	CSS   string        `json:"css"`
+	Says  string        `json:"says"` // price, timer and checkout in words
+	When  string        `json:"when"` // the moment, written out
 }
 
 func (s *Studio) parts(d draw) (proofParts, error) {
-	body, err := s.App.Render.Body(d.context, d.Tree)
+	bands, err := s.App.Render.Bands(d.context, d.Tree)
 	return proofParts{
-		Body: body, CSS: s.App.Render.Style(d.input), Says: s.says(d),
+		Bands: append([]render.Band{}, bands...), CSS: s.App.Render.Style(d.input), Says: s.says(d),
 		When: deadline.Written(d.input.Moment, d.input.Facts.Store.Zone),
 	}, err
 }

@@ -22,6 +22,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/purpose"
 	"chrysagon/core/season"
+	"chrysagon/internal/media"
 	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
@@ -72,20 +73,41 @@ func (s *Studio) Handler() *fiber.App {
 	in.Post("/pages/:id/keep", s.keepTemplate)
 	in.Post("/pages/:id/dress", s.dressPage)
 	in.Post("/pages/:id/retake", s.retakePage)
+	in.Post("/pages/:id/aside", s.setAside)
+	in.Post("/pages/:id/back", s.bringBack)
 	in.Get("/leads.csv", s.exportLeads)
 	in.Get("/pages/:id", s.manuscript)
 	in.Post("/pages/:id/commands", s.command)
 	in.Get("/pages/:id/proof", s.proof)
 	in.Get("/pages/:id/proof.json", s.proofParts)
+	in.Get("/pages/:id/gauges", s.gaugesPart)
+	in.Get("/pages/:id/sheet.json", s.sheetPart)
 	in.Get("/pages/:id/slip/:piece", s.slip)
 	in.Get("/pages/:id/look/:target", s.look)
-	in.Get("/pages/:id/targets", s.targetList)
+	in.Get("/choose/:type", s.choose)
 	in.Get("/pages/:id/history", s.history)
 	in.Get("/pages/:id/house", s.houseProof)
+	in.Get("/pages/:id/package.zip", s.packPage)
+	in.Post("/packages", s.takePackage)
+	in.Post("/pages/:id/own", s.savePageOwn)
+	in.Get("/pages/:id/ran", s.ranProof)
+	in.Get("/store", s.storePlace)
+	in.Post("/store", s.saveStore)
+	in.Post("/store/own", s.saveStoreOwn)
 	in.Get("/house", s.housePlace)
 	in.Post("/house", s.setHouse)
-	in.Post("/pages/:id/name", s.rename)
+	in.Get("/pictures", s.picturesPlace)
+	in.Get("/pictures/whole/:id", s.wholePicture)
+	in.Post("/pictures/:id/describe", s.onPicture(s.describePicture))
+	in.Post("/pictures/:id/crop", s.onPicture(s.cropPicture))
+	in.Post("/pictures/:id/replace", s.onPicture(s.replacePicture))
+	in.Post("/pictures/:id/drop", s.onPicture(s.dropPicture))
 	in.Get("/pictures/:file", s.picture)
+	in.Get("/find", s.find)
+	in.Get("/videos/:file", s.video)
+	in.Post("/videos", s.uploadVideo)
+	in.Post("/files", s.uploadFile)
+	in.Post("/pages/:id/feed/:piece/:field", s.takeFeed)
 	in.Post("/pictures", s.uploadPictures)
 	in.Get("/shelves", s.shelvesPlace)
 	in.Post("/shelves", s.saveShelf)
@@ -303,6 +325,9 @@ func (s *Studio) signedIn(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	if c.Cookies(campaignCookie) != campaign { // it stays at hand, whatever goes live or is taken down
+		keepAtHand(c, campaign)
+	}
 	c.Locals(signedInKey{}, who)
 	c.Locals(atHandKey{}, campaign)
 	return c.Next()
@@ -318,8 +343,13 @@ func atHand(c fiber.Ctx) string {
 
 // switchCampaign takes another campaign to hand, for this browser.
 func (s *Studio) switchCampaign(c fiber.Ctx) error {
-	c.Cookie(&fiber.Cookie{Name: campaignCookie, Value: strings.Clone(c.FormValue("campaign")), Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode, MaxAge: 365 * 24 * 3600})
+	keepAtHand(c, strings.Clone(c.FormValue("campaign")))
 	return seeOther(c, "/pages")
+}
+
+// keepAtHand remembers a campaign for this browser.
+func keepAtHand(c fiber.Ctx, campaign string) {
+	c.Cookie(&fiber.Cookie{Name: campaignCookie, Value: campaign, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode, MaxAge: 365 * 24 * 3600})
 }
 
 func who(c fiber.Ctx) app.SignedIn {
@@ -421,23 +451,9 @@ func (s *Studio) html(view string, values any) (string, error) {
 
 func asRefusal(err error, r *app.Refusal) bool { return errors.As(err, r) }
 
-// widthOf is the width at which a picture is wanted; 0: none is named.
-func widthOf(c fiber.Ctx) int {
-	w, _ := strconv.Atoi(c.Query("w"))
-	return w
-}
+func (s *Studio) picture(c fiber.Ctx) error { return media.Picture(c, s.App, "private") }
 
-func (s *Studio) picture(c fiber.Ctx) error {
-	hash, _, _ := strings.Cut(c.Params("file"), ".")
-	pic, err := s.App.PictureAt(c, hash, widthOf(c))
-	if err != nil {
-		return err
-	}
-	c.Set("Cache-Control", "private, max-age=31536000, immutable")
-	c.Set("Content-Type", pic.Mime)
-	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; sandbox")
-	return c.Send(pic.Bytes)
-}
+func (s *Studio) video(c fiber.Ctx) error { return media.Video(c, s.App, "private") }
 
 // fail says what went wrong: as a notice to htmx and scripts, as a page else.
 func (s *Studio) fail(c fiber.Ctx, err error) error {

@@ -98,7 +98,7 @@ func TestChangePublishPutBack(t *testing.T) {
 	require.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams of light")
 	changed := d.command("night-flight", set("headline", "text", `Night <b>kites</b> & "lanterns"`))
 	require.Equal(t, http.StatusOK, changed.Status, changed.Body)
-	assert.Contains(t, changed.JSON(t)["live"], "draft differs in 1 place")
+	assert.Contains(t, d.Get(d.at("/pages/night-flight/gauges")).JSON(t)["live"], "draft differs in 1 place")
 	assert.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams", "a draft is not live")
 	assert.Contains(t, d.Get(d.at("/publish")).Body, "Opening changed")
 	out := d.send("/publish", url.Values{})
@@ -133,9 +133,10 @@ func TestTwoWritersNeverOverwriteEachOther(t *testing.T) {
 	one, two := signIn(t, shop), signIn(t, shop)
 	require.Equal(t, http.StatusOK, one.command("night-flight", set("headline", "text", "Theirs")).Status)
 	mine := map[string]any{"command": manuscript.Command{Op: manuscript.SetField, Piece: "headline", Field: "text", Value: "Mine", Was: "Fly the dark. Thirty grams of light, one steady line", Guard: true}}
-	refused := two.command("night-flight", mine)
-	assert.Equal(t, http.StatusConflict, refused.Status)
-	assert.Contains(t, refused.Body, "theirs were kept")
+	merged := two.command("night-flight", mine)
+	require.Equal(t, http.StatusOK, merged.Status)
+	assert.Equal(t, "Theirs Mine", merged.JSON(t)["taken"], "both rewrote the same words, so both stay")
+	assert.Contains(t, merged.JSON(t)["sheet"], "Theirs Mine")
 	// Another field is another matter: both changes stand, and the second
 	// writer is sent the sheet with the first one's words.
 	both := two.command("night-flight", map[string]any{"revision": 0, "command": manuscript.Command{Op: manuscript.SetField, Piece: "kite-name", Field: "text", Value: "Ember"}})
@@ -235,13 +236,27 @@ func TestResultsCountWhatHappened(t *testing.T) {
 	assert.Contains(t, d.Get(d.at("/results")).Body, after.Revenue.String())
 }
 
-func TestRenameKeepsAddressesSound(t *testing.T) {
+func TestAnAddressIsKeptSound(t *testing.T) {
 	d := signIn(t, testkit.Open(t))
-	form := func(address string) url.Values {
-		return url.Values{"name": {"Night flight"}, "address": {address}, "title": {"T"}, "description": {"D"}}
+	name := func(address string) testkit.Page {
+		return d.command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.SetPage, Field: manuscript.Address, Value: address}})
 	}
 	for _, bad := range []string{"", "Näh", "a b", "-a", "a--b", "../etc", "orders", "quiver-bag", strings.Repeat("a", 61)} {
-		assert.Contains(t, d.send("/pages/night-flight/name", form(bad)).Body, `role="alert"`, bad)
+		refused := name(bad)
+		assert.GreaterOrEqual(t, refused.Status, 400, bad)
+		assert.Regexp(t, "An address has only small letters|the shop's own|already has the address", refused.JSON(t)["error"])
 	}
-	assert.Contains(t, d.send("/pages/night-flight/name", form("lantern-kite")).Body, "Kept.")
+	assert.Contains(t, name("lantern-kite").JSON(t)["sheet"], "/lantern-kite")
+}
+
+// Somebody who is behind asks for the sheet as it stands.
+func TestTheSheetAsItStands(t *testing.T) {
+	shop := testkit.Open(t)
+	one, two := signIn(t, shop), signIn(t, shop)
+	one.command("night-flight", set("headline", "text", "From one"))
+	told := two.Get(two.at("/pages/night-flight/sheet.json")).JSON(t)
+	assert.InDelta(t, 1, told["revision"], 0)
+	assert.Contains(t, told["sheet"], "From one")
+	assert.Contains(t, told["gauges"], "Ways out")
+	assert.Contains(t, fmt.Sprint(told["proof"]), "From one")
 }

@@ -4,6 +4,8 @@ import (
 	"encoding/json"
 	"strings"
 
+	"chrysagon/internal/media"
+
 	"github.com/gofiber/fiber/v3"
 )
 
@@ -11,7 +13,7 @@ import (
 
 // typed is what was typed into a field, without the spaces around it.
 func typed(c fiber.Ctx, name string) string {
-	return strings.TrimSpace(strings.Clone(c.FormValue(name)))
+	return strings.TrimSpace(media.Readable(strings.Clone(c.FormValue(name))))
 }
 
 // allTyped are the values of a field that stands more than once in a form, as they came.
@@ -22,7 +24,7 @@ func allTyped(c fiber.Ctx, name string) []string {
 func copied(list [][]byte) []string {
 	var out []string
 	for _, b := range list {
-		out = append(out, string(b))
+		out = append(out, media.Readable(string(b)))
 	}
 	return out
 }

@@ -53,11 +53,18 @@ await script('page.js', {
 })
 for (const name of ['studio', 'cardfield']) await script(`${name}.js`, { entryPoints: [join(root, `web/scripts/${name}.js`)] })
 
-const icons = readFileSync(join(root, 'web/icons.txt'), 'utf8').trim().split('\n')
-for (const name of icons) {
-  const svg = readFileSync(join(packages, '@tabler/icons/icons/outline', `${name}.svg`), 'utf8')
-  const inner = svg.replace(/<!--[\s\S]*?-->/g, '').replace(/<svg[^>]*>/, '').replace('</svg>', '').replace(/\s*\n\s*/g, '').trim()
+// The studio's own signs, and the whole outline set for pages, a line each:
+// name, words by which it is found, drawing.
+const drawing = (name) =>
+  readFileSync(join(packages, '@tabler/icons/icons/outline', `${name}.svg`), 'utf8')
+    .replace(/<!--[\s\S]*?-->/g, '').replace(/<svg[^>]*>/, '').replace('</svg>', '').replace(/\s*\n\s*/g, '').trim()
+for (const name of readFileSync(join(root, 'web/icons.txt'), 'utf8').trim().split('\n')) {
   const open = '<svg viewBox="0 0 24 24" width="24" height="24" fill="none" stroke="currentColor" stroke-width="1.75" stroke-linecap="round" stroke-linejoin="round" aria-hidden="true">'
-  writeFileSync(join(dist, 'icons', `${name}.svg`), `${open}${inner}</svg>`)
+  writeFileSync(join(dist, 'icons', `${name}.svg`), `${open}${drawing(name)}</svg>`)
 }
+const known = JSON.parse(readFileSync(join(packages, '@tabler/icons/icons.json'), 'utf8'))
+const lines = Object.values(known)
+  .filter((one) => one.styles.outline && one.category !== 'Brand') // brands are others' marks
+  .map((one) => [one.name, [one.category, ...one.tags].join(' ').toLowerCase().replace(/[\t\n]/g, ' '), drawing(one.name)].join('\t'))
+writeFileSync(join(dist, 'icons.tsv'), lines.sort().join('\n') + '\n')
 writeFileSync(join(dist, 'manifest.json'), JSON.stringify(manifest, null, 1))

@@ -71,7 +71,12 @@ func (a *Assets) Path(name string) string { return a.paths[name] }
 func (a *Assets) Served() fs.FS { return a.served }
 
 // Icon is a shipped icon as inline SVG, or nothing when there is none.
-func (a *Assets) Icon(name string) template.HTML { return a.icons[name] }
+func (a *Assets) Icon(name string) template.HTML {
+	if own, ok := a.icons[name]; ok {
+		return own
+	}
+	return signs()[name].Drawing
+}
 
 // PieceCSS is the style of a kind of piece.
 func (a *Assets) PieceCSS(kind string) string { return a.pieces[kind] }

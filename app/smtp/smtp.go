@@ -2,6 +2,7 @@
 package smtp
 
 import (
+	"bytes"
 	"context"
 	"fmt"
 	"net"
@@ -47,6 +48,11 @@ func (s *Sender) Send(ctx context.Context, l app.Letter) error {
 	m.SetDate()
 	m.SetBodyString(mail.TypeTextPlain, l.Text)
 	m.AddAlternativeString(mail.TypeTextHTML, l.HTML)
+	for _, f := range l.Files {
+		if err := m.AttachReader(f.Name, bytes.NewReader(f.Content), mail.WithFileContentType(mail.ContentType(f.Type))); err != nil {
+			return fmt.Errorf("attach %s: %w", f.Name, err)
+		}
+	}
 	if err := s.client.DialAndSendWithContext(ctx, m); err != nil {
 		return fmt.Errorf("send by SMTP: %w", err)
 	}

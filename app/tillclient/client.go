@@ -2,15 +2,14 @@
 package tillclient
 
 import (
-	"bytes"
 	"context"
 	"encoding/json"
 	"fmt"
-	"io"
 	"net/http"
 	"net/url"
 
 	"chrysagon/app"
+	"chrysagon/app/loopback"
 	"chrysagon/core/order"
 )
 
@@ -56,28 +55,12 @@ func (c *Client) Conclude(ctx context.Context, key string) (app.ChargeAnswer, er
 }
 
 func (c *Client) post(ctx context.Context, path, key string, body any) (app.ChargeAnswer, error) {
-	raw, err := json.Marshal(body)
+	status, said, err := loopback.Service{Name: "the till", Origin: c.Origin, Key: c.Key, HTTP: c.HTTP, Most: 1 << 16}.Call(ctx, http.MethodPost, path, key, body)
 	if err != nil {
-		return app.ChargeAnswer{}, fmt.Errorf("write to the till: %w", err)
+		return app.ChargeAnswer{}, err
 	}
-	req, err := http.NewRequestWithContext(ctx, http.MethodPost, c.Origin+path, bytes.NewReader(raw))
-	if err != nil {
-		return app.ChargeAnswer{}, fmt.Errorf("write to the till: %w", err)
-	}
-	req.Header.Set("Content-Type", "application/json")
-	req.Header.Set("Authorization", "Bearer "+c.Key)
-	req.Header.Set("Idempotency-Key", key)
-	resp, err := c.HTTP.Do(req)
-	if err != nil {
-		return app.ChargeAnswer{}, fmt.Errorf("call the till: %w", err)
-	}
-	defer func() { _ = resp.Body.Close() }()
-	said, err := io.ReadAll(io.LimitReader(resp.Body, 1<<16))
-	if err != nil {
-		return app.ChargeAnswer{}, fmt.Errorf("read the till's answer: %w", err)
-	}
-	if resp.StatusCode != http.StatusOK {
-		return app.ChargeAnswer{}, fmt.Errorf("the till answered %s: %.200s", resp.Status, said)
+	if status != http.StatusOK {
+		return app.ChargeAnswer{}, fmt.Errorf("the till answered %d: %.200s", status, said)
 	}
 	var m Message
 	if err := json.Unmarshal(said, &m); err != nil {

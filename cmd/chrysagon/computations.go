@@ -10,6 +10,7 @@ import (
 	"chrysagon/core/ledger"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/pack"
 	"chrysagon/core/season"
 	"chrysagon/core/shelf"
 
@@ -24,11 +25,12 @@ var formats = map[string]any{
 	"shelf.in": shelfIn{}, "shelf.out": shelfOut{},
 	"ledger.in": ledger.Input{}, "ledger.out": ledger.Struck{},
 	"season.in": season.Input{}, "season.out": season.Output{},
+	"page": pack.Page{}, "check.out": checkOut{},
 }
 
 // computations lists every command that computes.
 func computations() []*cobra.Command {
-	return []*cobra.Command{quoteCommand(), deadlineCommand(), shelfCommand(), ledgerCommand(), seasonCommand()}
+	return []*cobra.Command{quoteCommand(), deadlineCommand(), shelfCommand(), ledgerCommand(), seasonCommand(), checkCommand()}
 }
 
 func quoteCommand() *cobra.Command {

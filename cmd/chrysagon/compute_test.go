@@ -4,11 +4,18 @@ import (
 	"bytes"
 	"encoding/json"
 	"os"
+	"path/filepath"
 	"regexp"
 	"strings"
 	"testing"
+	"time"
 
+	"chrysagon/core/deadline"
+	"chrysagon/core/goods"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/pack"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -91,5 +98,51 @@ func TestQuotesInEveryCurrency(t *testing.T) {
 		var q offer.Quote
 		require.NoError(t, json.Unmarshal([]byte(out), &q))
 		assert.Equal(t, want, q.Total.String())
+	}
+}
+
+// A package is checked without a store, as of a moment.
+func TestAPackageIsCheckedFromTheCommandLine(t *testing.T) {
+	end := time.Date(2026, 11, 27, 23, 59, 0, 0, time.UTC)
+	piece := func(id, kind string, f manuscript.Fields) manuscript.Piece {
+		return manuscript.Piece{ID: id, Kind: kind, Fields: f}
+	}
+	raw, err := pack.Write(pack.Package{Page: pack.Page{
+		Name: "Night flight", Address: "night-flight", Purpose: "sales", Title: "Ember",
+		Manuscript: manuscript.Page{Version: 1, Bands: []manuscript.Band{{ID: "b", Tone: manuscript.Card, Columns: []manuscript.Column{{Width: 1, Pieces: []manuscript.Piece{
+			piece("h", "heading", manuscript.Fields{"text": "Fly", "level": "1"}), piece("go", "button", manuscript.Fields{"label": "Order"}), piece("t", "timer", manuscript.Fields{"deadline": "friday"}),
+			piece("c", "checkout", manuscript.Fields{"product": "ember"}), piece("l", "legal", manuscript.Fields{}),
+		}}}}}},
+		Facts: pack.Facts{Currency: "EUR", Zone: "UTC", At: end.Add(-time.Hour), Goods: []goods.Product{{ID: "ember", Name: "Ember", Price: money.Of(6800, "EUR"), Stock: 3}}, Deadlines: []deadline.Deadline{{ID: "friday", Name: "Friday", Zone: "UTC", At: end}}},
+	}})
+	require.NoError(t, err)
+	file := filepath.Join(t.TempDir(), "page.zip")
+	require.NoError(t, os.WriteFile(file, raw, 0o600))
+	run := func(args ...string) (checkOut, error) {
+		r := root()
+		var out bytes.Buffer
+		r.SetArgs(append([]string{"check"}, args...))
+		r.SetIn(bytes.NewReader(raw))
+		r.SetOut(&out)
+		err := r.Execute()
+		var said checkOut
+		if err == nil {
+			require.NoError(t, json.Unmarshal(out.Bytes(), &said))
+		}
+		return said, err
+	}
+	said, err := run(file)
+	require.NoError(t, err)
+	assert.Empty(t, said.Findings)
+	assert.Equal(t, 2, said.Calls)
+	assert.Positive(t, said.FirstView)
+	late, err := run("-", "--moment", "2026-12-01T00:00:00Z")
+	require.NoError(t, err)
+	require.Len(t, late.Findings, 1)
+	assert.Contains(t, late.Findings[0].What, "has passed")
+	for _, bad := range [][]string{{"/nowhere.zip"}, {file, "--moment", "soon"}, {"compute_test.go"}} {
+		_, err := run(bad...)
+		require.Error(t, err)
+		assert.Equal(t, 2, exitCode(err), bad)
 	}
 }

@@ -12,14 +12,17 @@ import (
 	"strings"
 	"sync"
 	"time"
+	"unicode/utf8"
 
 	"chrysagon/app"
+	"chrysagon/app/bookclient"
 	"chrysagon/app/loopback"
 	"chrysagon/app/smtp"
 	"chrysagon/app/tillclient"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
 	"chrysagon/shopfront"
+	"chrysagon/standin/book"
 	"chrysagon/standin/letterbox"
 	"chrysagon/standin/till"
 	"chrysagon/store"
@@ -52,6 +55,7 @@ type Server struct {
 	http    *fasthttp.Server
 	front   *shopfront.Front
 	box     *letterbox.Box
+	book    *book.Book
 	post    net.Listener
 	views   *app.Views
 	tickers []*time.Ticker
@@ -81,19 +85,21 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 		return nil, err
 	}
 	at := func(host string) string { return fmt.Sprintf("http://%s:%d", host, o.Port) }
-	origins := app.Origins{Studio: at("localhost"), Shop: at("shop.localhost"), Till: at("till.localhost"), Letterbox: at("letterbox.localhost")}
+	origins := app.Origins{Studio: at("localhost"), Shop: at("shop.localhost"), Till: at("till.localhost"), Letterbox: at("letterbox.localhost"), Book: at("book.localhost")}
 	key, secret := rand.Text(), "whsec_"+base64.StdEncoding.EncodeToString([]byte(rand.Text()+rand.Text()))
 	a := &app.App{
 		Store: s, Render: render.New(registry, assets), Clock: o.Clock, Post: sender, Queue: queue,
 		Origins: origins, Log: o.Log, WebhookSecret: secret,
 		Payments: &tillclient.Client{Origin: origins.Till, Key: key, HTTP: loopback.Client(o.TillPatience)},
 	}
+	diary := &book.Book{Store: s, Clock: o.Clock, Assets: assets, Key: rand.Text()}
+	a.Book = &bookclient.Client{Origin: origins.Book, Key: diary.Key, HTTP: loopback.Client(2 * time.Second)}
 	ledger := &till.Ledger{Store: s, Clock: o.Clock, Origin: origins.Till, Shop: origins.Shop}
 	box := &letterbox.Box{Store: s, Clock: o.Clock, Assets: assets}
-	if err := errors.Join(ledger.Migrate(ctx), box.Migrate(ctx), a.Partitions(ctx)); err != nil {
+	if err := errors.Join(ledger.Migrate(ctx), box.Migrate(ctx), diary.Migrate(ctx), a.Partitions(ctx)); err != nil {
 		return nil, err
 	}
-	srv := &Server{App: a, Till: ledger, box: box, post: post}
+	srv := &Server{App: a, Till: ledger, box: box, book: diary, post: post}
 	srv.Hooks = &till.Hooks{Ledger: ledger, URL: origins.Shop + "/hooks/till", Secret: secret, HTTP: loopback.Client(10 * time.Second)}
 	srv.views = a.NewViews(srv.tick(time.Second))
 	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
@@ -126,7 +132,7 @@ func (s *Server) tick(every time.Duration) <-chan time.Time {
 }
 
 // mostBytes is how much may be sent to each part at once.
-var mostBytes = map[string]int{"localhost": 2 << 20, "shop.localhost": 256 << 10, "till.localhost": 64 << 10}
+var mostBytes = map[string]int{"localhost": 2 << 20, "shop.localhost": 256 << 10, "till.localhost": 64 << 10, "book.localhost": 16 << 10}
 
 // route tells the parts apart by host name.
 func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
@@ -136,6 +142,7 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		"shop.localhost":      s.front.Handler().Handler(),
 		"till.localhost":      t.App().Handler(),
 		"letterbox.localhost": s.box.App().Handler(),
+		"book.localhost":      s.book.App().Handler(),
 	}
 	shop := strings.TrimPrefix(s.App.Origins.Shop, "http://")
 	s.handler = func(c *fasthttp.RequestCtx) {
@@ -145,6 +152,8 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		host, _, _ := strings.Cut(string(c.Host()), ":")
 		part, ok := parts[strings.ToLower(host)]
 		switch {
+		case !readable(c.Path()) || !readable(c.URI().QueryArgs().QueryString()):
+			c.Error("There is nothing at this address: it cannot be read.\n", fasthttp.StatusNotFound)
 		case len(c.PostBody()) > mostBytes[strings.ToLower(host)] && !uploads(c.Host(), c.Path()):
 			c.Error("What was sent is larger than any form of ours. Nothing was charged, and nothing was changed.\n", fasthttp.StatusRequestEntityTooLarge)
 		case !ok && host == "127.0.0.1" && c.IsGet():
@@ -167,13 +176,18 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 	}
 }
 
+// readable tells whether an address is text: UTF-8 without NUL, written out or not.
+func readable(part []byte) bool {
+	return utf8.Valid(part) && !bytes.ContainsRune(part, 0) && !bytes.Contains(part, []byte("%00"))
+}
+
 // mostUpload is how much an owner who is signed in may upload at once.
 const mostUpload = 200 << 20
 
 // uploads tells whether a path of the studio takes files.
 func uploads(host, path []byte) bool {
 	name, _, _ := strings.Cut(string(host), ":")
-	return strings.EqualFold(name, "localhost") && (bytes.HasPrefix(path, []byte("/goods/")) || bytes.Equal(path, []byte("/pictures")) || bytes.Equal(path, []byte("/season/calendar")))
+	return strings.EqualFold(name, "localhost") && (bytes.HasPrefix(path, []byte("/goods/")) || bytes.Equal(path, []byte("/pictures")) || bytes.Equal(path, []byte("/videos")) || bytes.Equal(path, []byte("/files")) || bytes.Equal(path, []byte("/packages")) || bytes.Contains(path, []byte("/feed/")) || bytes.Equal(path, []byte("/season/calendar")))
 }
 
 // largeUploads allows more where the studio takes files, and only to browsers

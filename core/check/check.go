@@ -5,12 +5,14 @@ package check
 
 import (
 	"fmt"
+	"slices"
 	"time"
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/style"
 )
 
 // Gravity is how grave a finding is.
@@ -41,17 +43,19 @@ type Page struct {
 	Manuscript  manuscript.Page
 	Links       []manuscript.LinkAt
 	Layout      string // bare, header or full
+	Address     string // where it is found, without the slash
 	Facts       facts.Facts
 	Moment      time.Time
 	Codes       map[string]string // codes shown on the page that do not work there, and why
 	FirstView   int               // bytes of HTML and styles, compressed; 0: not known
+	Blank       map[string]string // what a piece that shows nothing yet says of itself, by its ID
 }
 
 // DescriptionLimit is the length in characters beyond which search results
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, targets, oversized, owned}
 
 // Run carries out every check.
 func Run(p Page) []Finding {
@@ -59,7 +63,20 @@ func Run(p Page) []Finding {
 	for _, c := range checks {
 		all = append(all, c(p)...)
 	}
-	return all
+	return append(all, blank(p, all)...)
+}
+
+// blank finds pieces that show nothing yet, as far as nothing else was found of
+// them.
+func blank(p Page, found []Finding) []Finding {
+	var out []Finding
+	p.Manuscript.Walk(func(b manuscript.Band, piece manuscript.Piece) {
+		says := p.Blank[piece.ID]
+		if says != "" && !slices.ContainsFunc(found, func(f Finding) bool { return f.PieceID == piece.ID }) {
+			out = append(out, Finding{What: "In “" + b.Name + "”: " + says + ".", Remedy: "Fill it in, or take it away.", PieceID: piece.ID, Gravity: Mend})
+		}
+	})
+	return out
 }
 
 // Stopping tells whether any finding stops publishing.
@@ -122,23 +139,52 @@ func needs(p Page) []Finding {
 func pictures(p Page) []Finding {
 	var out []Finding
 	for _, b := range p.Manuscript.Bands {
-		if id := b.Look["picture"]; id != "" && p.Facts.Pictures[id].ID == "" {
-			out = append(out, withPiece(Finding{What: "The picture behind “" + b.Name + "” is missing.", Remedy: "Choose another, or none.", Gravity: Mend, Mend: dressing(b.ID, map[string]string{"picture": ""})}, b))
+		for _, name := range []string{"picture", style.Wide + "picture"} {
+			if id := b.Look[name]; id != "" && p.Facts.Pictures[id].ID == "" {
+				out = append(out, Finding{What: "The picture behind “" + b.Name + "” is missing.", Remedy: "Choose another, or none.", PieceID: firstPiece(b), Gravity: Mend, Mend: dressing(b.ID, map[string]string{name: ""})})
+			}
 		}
 	}
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "picture" {
-			return
+		missing, wordless := 0, 0
+		for _, id := range picturesOf(piece) {
+			pic, ok := p.Facts.Pictures[id]
+			switch {
+			case !ok:
+				missing++
+			case pic.Alt == "" && (piece.Kind == "picture" || piece.Kind == "gallery"): // elsewhere words stand beside it
+				wordless++
+			}
 		}
-		pic, ok := p.Facts.Pictures[piece.Fields.Text("picture")]
-		switch {
-		case !ok:
-			out = append(out, Finding{What: "A picture is missing.", Remedy: "Choose one, or remove its band.", PieceID: piece.ID, Gravity: Mend})
-		case pic.Alt == "":
-			out = append(out, Finding{What: "A picture has no words for those who cannot see it.", Remedy: "Describe it in a few words.", PieceID: piece.ID, Gravity: Mend})
+		if missing > 0 {
+			out = append(out, Finding{What: several(missing, "A picture is missing.", "%d pictures are missing."), Remedy: "Choose another, or take it away.", PieceID: piece.ID, Gravity: Mend})
+		}
+		if wordless > 0 {
+			out = append(out, Finding{What: several(wordless, "A picture has no words for those who cannot see it.", "%d pictures have no words for those who cannot see them."), Remedy: "Describe it in a few words, under Pictures.", PieceID: piece.ID, Gravity: Mend})
 		}
 	})
 	return out
+}
+
+// picturesOf are the pictures that a piece names, by itself and in its lists;
+// a picture that names none yet is one that is missing.
+func picturesOf(piece manuscript.Piece) []string {
+	var out []string
+	if id := piece.Fields.Text("picture"); id != "" || piece.Kind == "picture" {
+		out = append(out, id)
+	}
+	for name := range piece.Fields {
+		out = append(out, piece.Fields.Texts(name, "picture")...)
+	}
+	return out
+}
+
+// several says one thing, or how many.
+func several(n int, one, many string) string {
+	if n == 1 {
+		return one
+	}
+	return fmt.Sprintf(many, n)
 }
 
 func deadlines(p Page) []Finding {
@@ -174,16 +220,56 @@ func oddDeadline(p Page, piece manuscript.Piece, d deadline.Instance) []Finding 
 	return []Finding{{What: "The timer counts to a moment at which no offer on this page ends.", Remedy: "Give the offer the same deadline.", PieceID: piece.ID, Gravity: Mend}}
 }
 
+// goodsLeft finds goods that are sold here, shown large or stand on a shelf and
+// of which none is left; and shelves on which next to nothing stands.
 func goodsLeft(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "checkout" && piece.Kind != "answer" {
-			return
-		}
-		if product, ok := p.Facts.Products[piece.Fields.Text("product")]; ok && product.SoldOut() {
+		product, known := p.Facts.Products[piece.Fields.Text("product")]
+		switch {
+		case piece.Kind == "shelf":
+			out = append(out, onShelf(p, piece)...)
+		case !known || !product.SoldOut():
+		case piece.Kind == "checkout" || piece.Kind == "answer":
 			out = append(out, Finding{What: product.Name + " is sold out; nobody can order it here.", Remedy: "Bring in stock, or sell something else.", PieceID: piece.ID, Gravity: Mend})
+		case piece.Kind == "product" || piece.Kind == "price":
+			out = append(out, Finding{What: product.Name + " is shown and sold out.", Remedy: "Bring in stock, or show something else.", PieceID: piece.ID, Gravity: Notice})
 		}
 	})
+	return out
+}
+
+func onShelf(p Page, piece manuscript.Piece) []Finding {
+	s, known := p.Facts.Shelves[piece.Fields.Text("shelf")]
+	if !known {
+		return nil
+	}
+	find := func(gravity Gravity, what, remedy string) []Finding {
+		return []Finding{{What: what, Remedy: remedy, PieceID: piece.ID, Gravity: gravity}}
+	}
+	const loosen = "Loosen its rule under Goods, Shelves, where it says what would bring more."
+	switch len(s.Goods) {
+	case 0:
+		return find(Mend, "Nothing stands on the shelf “"+s.Name+"” now.", loosen)
+	case 1:
+		return find(Notice, "Only one thing stands on the shelf “"+s.Name+"” now.", loosen)
+	}
+	gone, unsold := 0, 0
+	for _, id := range shown(p, piece) {
+		if p.Facts.Products[id].SoldOut() {
+			gone++
+		}
+		if _, ok := p.Facts.Sold[id]; !ok {
+			unsold++
+		}
+	}
+	var out []Finding
+	if gone > 0 {
+		out = append(out, find(Notice, several(gone, "One of the goods shown on “"+s.Name+"” is sold out.", "%d of the goods shown on “"+s.Name+"” are sold out."), "Add to its rule that some must be in stock.")...)
+	}
+	if unsold > 0 {
+		out = append(out, find(Notice, several(unsold, "One of the goods shown on “"+s.Name+"” leads nowhere: no live page sells it.", "%d of the goods shown on “"+s.Name+"” lead nowhere: no live page sells them."), "Publish a page that sells them, or say how to ask for them.")...)
+	}
 	return out
 }
 
@@ -192,29 +278,46 @@ func goodsLeft(p Page) []Finding {
 func unproved(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "price" {
-			return
+		switch piece.Kind {
+		case "price", "product":
+			if remedy, why := p.unproved(piece.Fields.Text("product")); why != "" {
+				out = append(out, Finding{What: "The price is reduced, but no former price is shown. " + why, Remedy: remedy, PieceID: piece.ID, Gravity: Notice})
+			}
+		case "shelf":
+			n, remedy := 0, ""
+			for _, id := range shown(p, piece) {
+				if later, why := p.unproved(id); why != "" {
+					n, remedy = n+1, later
+				}
+			}
+			if n > 0 {
+				out = append(out, Finding{What: several(n, "One price on the shelf is reduced without a former price that could be proved.", "%d prices on the shelf are reduced without former prices that could be proved."), Remedy: remedy, PieceID: piece.ID, Gravity: Notice})
+			}
 		}
-		id := piece.Fields.Text("product")
-		via := offer.Page
-		if p.Purpose == "upsell" || p.Purpose == "downsell" {
-			via = offer.Upsell
-		}
-		q, err := p.Facts.Quote([]offer.Item{{ProductID: id, Quantity: 1, Via: via}}, p.Moment)
-		if err != nil || len(q.Lines) == 0 || len(q.Lines[0].Trail) == 0 {
-			return
-		}
-		s := p.Facts.Struck(id, q.Lines[0].Price, p.Moment)
-		if s.Struck != nil {
-			return
-		}
-		remedy := "Nothing is struck out on the page until it can be."
-		if !s.ProvableFrom.IsZero() {
-			remedy = "A reduction that begins from " + deadline.Written(s.ProvableFrom, p.Facts.Store.Zone) + " on can be proved."
-		}
-		out = append(out, Finding{What: "The price is reduced, but no former price is shown. " + s.Reason, Remedy: remedy, PieceID: piece.ID, Gravity: Notice})
 	})
 	return out
+}
+
+// unproved says why no former price of one of the goods can be shown though it
+// is reduced, and when one could be; "" where all is well.
+func (p Page) unproved(id string) (remedy, why string) {
+	via := offer.Page
+	if p.Purpose == "upsell" || p.Purpose == "downsell" {
+		via = offer.Upsell
+	}
+	q, err := p.Facts.Quote([]offer.Item{{ProductID: id, Quantity: 1, Via: via}}, p.Moment)
+	if err != nil || len(q.Lines) == 0 || len(q.Lines[0].Trail) == 0 {
+		return "", ""
+	}
+	s := p.Facts.Struck(id, q.Lines[0].Price, p.Moment)
+	if s.Struck != nil {
+		return "", ""
+	}
+	remedy = "Nothing is struck out on the page until it can be."
+	if !s.ProvableFrom.IsZero() {
+		remedy = "A reduction that begins from " + deadline.Written(s.ProvableFrom, p.Facts.Store.Zone) + " on can be proved."
+	}
+	return remedy, s.Reason
 }
 
 // actions finds a sales page on which nothing leads to its checkout.

@@ -13,6 +13,7 @@ import (
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/own"
 	"chrysagon/core/style"
 
 	"github.com/stretchr/testify/assert"
@@ -50,13 +51,42 @@ func TestEachFault(t *testing.T) {
 		spoil func(*check.Page)
 		stops bool
 	}{
-		"no title":                     {func(p *check.Page) { p.Title = "" }, false},
-		"161 characters long":          {func(p *check.Page) { p.Description = strings.Repeat("d", 161) }, false},
-		"A heading is empty":           {func(p *check.Page) { pieces(p)[0].Fields["text"] = "" }, false},
-		"0 headlines":                  {func(p *check.Page) { pieces(p)[0].Fields["level"] = "2" }, false},
-		"No button leads":              {func(p *check.Page) { pieces(p)[1].Kind = "text" }, false},
-		"A picture is missing":         {func(p *check.Page) { pieces(p)[2].Fields["picture"] = "" }, false},
-		"no words for those":           {func(p *check.Page) { p.Facts.Pictures["ember"] = facts.Picture{ID: "ember"} }, false},
+		"no title":            {func(p *check.Page) { p.Title = "" }, false},
+		"161 characters long": {func(p *check.Page) { p.Description = strings.Repeat("d", 161) }, false},
+		"A heading is empty":  {func(p *check.Page) { pieces(p)[0].Fields["text"] = "" }, false},
+		"0 headlines":         {func(p *check.Page) { pieces(p)[0].Fields["level"] = "2" }, false},
+		"No button leads":     {func(p *check.Page) { pieces(p)[1].Kind = "text" }, false},
+		"first heading is not": {func(p *check.Page) {
+			p.Manuscript.Bands = append([]m.Band{{ID: "a", Columns: []m.Column{{Width: 1, Pieces: []m.Piece{{ID: "x", Kind: "heading", Fields: m.Fields{"text": "Before"}}}}}}}, p.Manuscript.Bands...)
+		}, false},
+		"lead to different places": {func(p *check.Page) {
+			pieces(p)[2] = m.Piece{ID: "n", Kind: "button", Fields: m.Fields{"label": "order ", "target": "band:b"}}
+		}, false},
+		"asks for something else": {func(p *check.Page) {
+			pieces(p)[2] = m.Piece{ID: "n", Kind: "button", Fields: m.Fields{"label": "Read", "target": "home"}}
+			pieces(p)[3] = m.Piece{ID: "o", Kind: "button", Fields: m.Fields{"label": "See", "target": "https://else.example"}}
+		}, false},
+		"asks for a name":   {func(p *check.Page) { pieces(p)[2] = m.Piece{ID: "f", Kind: "form", Fields: m.Fields{"name": "yes"}} }, false},
+		"a finger needs 24": {func(p *check.Page) { pieces(p)[5].Look = style.Look{"size": "60", "line": "100"} }, false},
+		"weighs 400 KB": {func(p *check.Page) {
+			p.Facts.Pictures["ember"] = facts.Picture{ID: "ember", Alt: "A kite", Weight: 400 << 10}
+		}, false},
+		"Code of your own": {func(p *check.Page) { p.Facts.Store.Own = own.Code{{Name: "Confetti", Kind: own.Foot, Text: "go()"}} }, false},
+		"tell https://count.example": {func(p *check.Page) {
+			p.Manuscript.Own = own.Code{{Name: "Footfall", Kind: own.Measure, Text: "https://count.example/t.js"}}
+		}, false},
+		"name another site": {func(p *check.Page) {
+			p.Manuscript.Own = own.Code{{Name: "Sky", Kind: own.Styles, Text: "main{background:url(//sky.example/a.png)}"}}
+		}, false},
+		"2 pictures are missing": {func(p *check.Page) {
+			pieces(p)[2] = m.Piece{ID: "g", Kind: "gallery", Fields: m.Fields{"items": []any{map[string]any{"picture": "gone"}, map[string]any{"picture": "ember"}, map[string]any{"picture": "too"}}}}
+		}, false},
+		"A picture is missing": {func(p *check.Page) { pieces(p)[2].Fields["picture"] = "" }, false},
+		"no words for those":   {func(p *check.Page) { p.Facts.Pictures["ember"] = facts.Picture{ID: "ember"} }, false},
+		"In “”: Groups are not chosen yet.": {func(p *check.Page) {
+			pieces(p)[2] = m.Piece{ID: "g", Kind: "groups", Fields: m.Fields{}}
+			p.Blank = map[string]string{"g": "Groups are not chosen yet", "gone": "of no piece"}
+		}, false},
 		"has passed":                   {func(p *check.Page) { p.Moment = now.Add(200 * time.Hour) }, false},
 		"no deadline and will not":     {func(p *check.Page) { pieces(p)[3].Fields["deadline"] = "" }, false},
 		"at which no offer":            {func(p *check.Page) { p.Facts.Offers[0].Ends = now.Add(time.Hour) }, false},
@@ -109,4 +139,53 @@ func TestAnUnprovedFormerPriceIsNamed(t *testing.T) {
 	}
 	p.Facts.Ledgers["ember"][0].Since = p.Moment.AddDate(0, 0, -31)
 	assert.Empty(t, check.Run(p))
+}
+
+// What a shelf shows is looked at like what stands alone: what is left of it, what
+// its prices can prove, where it leads.
+func TestAShelfIsLookedAt(t *testing.T) {
+	p := sound()
+	p.Purpose = "shelf"
+	p.Facts.Store.Currency = "EUR"
+	shelf := m.Piece{ID: "s", Kind: "shelf", Fields: m.Fields{"shelf": "all", "show": "4"}}
+	p.Manuscript.Bands[0].Columns[0].Pieces[4] = shelf
+	p.Facts.Products = map[string]goods.Product{
+		"ember": {ID: "ember", Name: "Ember 180", Stock: 3, Price: money.Of(6800, "EUR")}, "gull": {ID: "gull", Name: "Gull 90", Price: money.Of(2900, "EUR")},
+	}
+	said := func(ids ...string) string {
+		p.Facts.Shelves = map[string]facts.Shelf{"all": {ID: "all", Name: "Everything", Goods: ids}}
+		var out []string
+		for _, f := range check.Run(p) {
+			if f.PieceID == "s" {
+				out = append(out, f.What)
+			}
+		}
+		return strings.Join(out, "\n")
+	}
+	assert.Contains(t, said(), "Nothing stands on the shelf “Everything” now.")
+	assert.Contains(t, said("ember"), "Only one thing stands on the shelf")
+	assert.Contains(t, said("ember", "gull"), "One of the goods shown on “Everything” is sold out.")
+	assert.Contains(t, said("ember", "gull"), "2 of the goods shown on “Everything” lead nowhere")
+	p.Facts.Sold = map[string]facts.Page{"ember": {Name: "Night flight"}, "gull": {Name: "Night flight"}}
+	assert.NotContains(t, said("ember", "gull"), "lead nowhere")
+	p.Facts.Offers = []offer.Offer{{ID: "week", Name: "Week", Kind: offer.AmountOff, Amount: money.Of(1000, "EUR"), ProductID: "ember", Conditions: p.Facts.Offers[0].Conditions}}
+	p.Facts.Ledgers = map[string][]ledger.Entry{"ember": {{Since: p.Moment.AddDate(0, 0, -10), Price: 6800}}}
+	assert.Contains(t, said("ember", "gull"), "One price on the shelf is reduced without a former price")
+}
+
+// Every picture of a page weighs, behind a band and in a list too.
+func TestPicturesAreWeighedWhereverTheyAre(t *testing.T) {
+	p := sound()
+	for _, id := range []string{"a", "b", "c", "d", "e", "f"} {
+		p.Facts.Pictures[id] = facts.Picture{ID: id, Name: id, Alt: id, Weight: 290 << 10}
+	}
+	p.Facts.Pictures["a"] = facts.Picture{ID: "a", Name: "Sky", Weight: 400 << 10, Pixels: style.Pixels{Patch: style.Patch{Dark: style.Colour{R: 255, G: 255, B: 255}, Light: style.Colour{R: 255, G: 255, B: 255}}}}
+	p.Manuscript.Bands[0].Look = style.Look{"picture": "a"}
+	p.Manuscript.Bands[0].Columns[0].Pieces[2] = m.Piece{ID: "g", Kind: "gallery", Fields: m.Fields{"items": []any{map[string]any{"picture": "b"}, map[string]any{"picture": "c"}, map[string]any{"picture": "d"}, map[string]any{"picture": "e"}, map[string]any{"picture": "f"}}}}
+	var said []string
+	for _, f := range check.Run(p) {
+		said = append(said, f.What)
+	}
+	assert.Contains(t, strings.Join(said, "\n"), "The picture “Sky” weighs 400 KB")
+	assert.Contains(t, strings.Join(said, "\n"), "weigh 1.8 MB together")
 }

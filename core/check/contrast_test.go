@@ -40,7 +40,7 @@ func TestWhatMendsFaintWordsDoes(t *testing.T) {
 		for i := range p.Manuscript.Bands {
 			p.Manuscript.Bands[i].Tone = m.Card
 		}
-		p.Facts.Pictures["ember"] = facts.Picture{ID: "ember", Alt: "A kite", Pixels: style.Pixels{Dark: style.Colour{R: 20, G: 30, B: 40}, Light: style.Colour{R: 240, G: 230, B: 200}}}
+		p.Facts.Pictures["ember"] = facts.Picture{ID: "ember", Alt: "A kite", Pixels: style.Pixels{Patch: style.Patch{Dark: style.Colour{R: 20, G: 30, B: 40}, Light: style.Colour{R: 240, G: 230, B: 200}}}}
 		spoil(&p)
 		found := check.Run(p)
 		require.Len(t, found, 1, name)

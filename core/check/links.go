@@ -2,6 +2,7 @@ package check
 
 import (
 	"fmt"
+	"strconv"
 
 	"chrysagon/core/manuscript"
 )
@@ -23,8 +24,26 @@ func links(p Page) []Finding {
 				find(Mend, "A link leads to a band that is gone.", "Choose where it leads.")
 			}
 		case manuscript.ToPage:
-			if _, ok := p.Facts.Pages[l.Target.Value]; !ok {
+			if to, ok := p.Facts.Pages[l.Target.Value]; !ok {
 				find(Stops, "A link leads to a page that is gone.", "Choose another page.")
+			} else if to.Aside {
+				find(Mend, "A link leads to “"+to.Name+"”, which was set aside.", "Choose another page, or bring that one back.")
+			}
+		case manuscript.ToYes, manuscript.ToNo:
+			if Count(p.Manuscript, "answer") == 0 {
+				find(Mend, "A link leads to a yes or no, and this page asks nothing.", "Choose where it leads, or add yes and no.")
+			}
+		case manuscript.ToProduct:
+			if _, ok := p.Facts.Sold[l.Target.Value]; !ok {
+				find(Mend, "A link leads to goods that no live page sells.", "Publish a page that sells them, or choose another.")
+			}
+		case manuscript.ToFile:
+			if _, ok := p.Facts.Files[l.Target.Value]; !ok {
+				find(Stops, "A link leads to a file that is gone.", "Choose another file.")
+			}
+		case manuscript.ToAppointment:
+			if Count(p.Manuscript, "appointment") == 0 && p.Facts.Booked.Address == "" {
+				find(Mend, "A link leads to an appointment, and no live page gives any.", "Add the appointment to this page, or to one that is live.")
 			}
 		case manuscript.ToPhone:
 			if l.Target.Value == "" && p.Facts.Store.Phone == "" {
@@ -36,22 +55,107 @@ func links(p Page) []Finding {
 	return out
 }
 
-// WaysOut counts the links that lead away from a page, other than its own yes
-// and no and the legal links: each is a way not to buy.
-func WaysOut(p Page) int {
-	n := 0
-	for _, l := range p.Links {
-		switch l.Target.Kind {
-		case manuscript.ToPage, manuscript.ToHome, manuscript.Outside:
-			n++
-		case manuscript.ToPhone, manuscript.ToMail, manuscript.ToBand, manuscript.ToCheckout, manuscript.Nowhere:
+// Way is one way that leads away from a page before anything is done on it.
+type Way struct {
+	PieceID string // of what leads there; empty: the frame around the page
+	To      string // where it leads, in words
+	Legal   bool   // a link that the law asks for, counted apart
+}
+
+// Ways lists the ways out of a page, other than its own yes and no, and the
+// legal links.
+func Ways(p Page) []Way {
+	var out []Way
+	add := func(piece, to string) { out = append(out, Way{PieceID: piece, To: to}) }
+	menu := func(piece string) {
+		add(piece, "the shop’s first page")
+		for _, one := range p.Facts.Menu {
+			add(piece, one.Name)
 		}
 	}
-	menus := Count(p.Manuscript, "menu")
 	if p.Layout == "header" || p.Layout == "full" {
-		menus++
+		menu("")
 	}
-	return n + menus*(1+len(p.Facts.Menu))
+	for _, l := range p.Links {
+		if to := leadsAway(p, l.Target); to != "" {
+			add(l.Piece, to)
+		}
+	}
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		switch piece.Kind {
+		case "menu":
+			menu(piece.ID)
+		case "shelf":
+			for _, id := range shown(p, piece) {
+				if page, ok := p.Facts.Sold[id]; ok && page.Address != p.Address {
+					add(piece.ID, page.Name+", for "+p.Facts.Products[id].Name)
+				}
+			}
+		case "groups":
+			for _, id := range piece.Fields.Texts("items", "group") {
+				if g := p.Facts.Groups[id]; g.Address != "" {
+					add(piece.ID, g.Name)
+				}
+			}
+		case "legal":
+			out = append(out, legalWays(p, piece.ID)...)
+		}
+	})
+	if p.Layout == "full" && Count(p.Manuscript, "legal") == 0 {
+		out = append(out, legalWays(p, "")...)
+	}
+	return out
+}
+
+func legalWays(p Page, piece string) []Way {
+	out := []Way{{piece, "Privacy", true}, {piece, "Terms", true}, {piece, "Contact", true}}
+	for _, one := range p.Facts.Legal {
+		out = append(out, Way{piece, one.Name, true})
+	}
+	return out
+}
+
+// shown are the goods that a piece's shelf shows of those that stand on it.
+func shown(p Page, piece manuscript.Piece) []string {
+	list := p.Facts.Shelves[piece.Fields.Text("shelf")].Goods
+	most, err := strconv.Atoi(piece.Fields.Text("show"))
+	if err != nil || most <= 0 {
+		most = 8
+	}
+	return list[:min(most, len(list))]
+}
+
+// leadsAway says where a link leads, when that is away from the page.
+func leadsAway(p Page, to manuscript.Target) string {
+	switch to.Kind {
+	case manuscript.ToPage:
+		return p.Facts.Pages[to.Value].Name
+	case manuscript.ToHome:
+		return "the shop’s first page"
+	case manuscript.Outside:
+		return to.Value
+	case manuscript.ToProduct:
+		if page, ok := p.Facts.Sold[to.Value]; ok && page.Address != p.Address {
+			return page.Name
+		}
+	case manuscript.ToAppointment:
+		if Count(p.Manuscript, "appointment") == 0 {
+			return "an appointment"
+		}
+	case manuscript.ToYes, manuscript.ToNo, manuscript.ToFile, manuscript.ToPhone, manuscript.ToMail, manuscript.ToBand, manuscript.ToCheckout, manuscript.Nowhere:
+	}
+	return ""
+}
+
+// WaysOut counts the ways out of a page, without the legal links.
+func WaysOut(p Page) int {
+	n := 0
+	for _, w := range Ways(p) {
+		if !w.Legal {
+			n++
+		}
+	}
+	return n
 }
 
 // closed are the purposes whose pages should have one way to act and no other.

@@ -88,6 +88,16 @@ func firstPiece(bands ...manuscript.Band) string {
 	return ""
 }
 
+// asks is what a button says and where it leads; unless that is chosen, to the
+// checkout.
+func asks(button manuscript.Piece) (label, target string) {
+	target = button.Fields.Text("target")
+	if target == "" {
+		target = string(manuscript.ToCheckout)
+	}
+	return button.Fields.Text("label"), target
+}
+
 // buttons finds buttons whose words are too long for a phone, and those that
 // lead to the same place in different words.
 func buttons(p Page) []Finding {
@@ -97,10 +107,7 @@ func buttons(p Page) []Finding {
 		if piece.Kind != "button" {
 			return
 		}
-		label, target := piece.Fields.Text("label"), piece.Fields.Text("target")
-		if target == "" {
-			target = "checkout"
-		}
+		label, target := asks(piece)
 		if n := len([]rune(label)); n > buttonSigns {
 			out = append(out, Finding{What: fmt.Sprintf("The button “%s” has %d characters; a phone fits some %d on one line.", label, n, buttonSigns), Remedy: "Say it in fewer words.", PieceID: piece.ID, Gravity: Notice})
 		}

@@ -15,6 +15,9 @@ func Written(at time.Time, zone string) string { return in(at, zone, "Monday 2 J
 // Short writes a moment for a crowded line: Fri 27 Nov, 23:59.
 func Short(at time.Time, zone string) string { return in(at, zone, "Mon 2 Jan, 15:04") }
 
+// Day writes only the day of a moment: Friday 27 November.
+func Day(at time.Time, zone string) string { return in(at, zone, "Monday 2 January") }
+
 func in(at time.Time, zone, layout string) string {
 	loc, err := time.LoadLocation(zone)
 	if err != nil {

@@ -10,11 +10,13 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/core/appointment"
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
 	"chrysagon/core/ledger"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/own"
 	"chrysagon/core/shipping"
 	"chrysagon/core/style"
 	"chrysagon/core/tax"
@@ -33,6 +35,7 @@ type Store struct {
 	ContactEmail string
 	Phone        string
 	House        style.House
+	Own          own.Code // on every page
 }
 
 // Picture is one picture of the store's shelf.
@@ -45,6 +48,30 @@ type Picture struct {
 	Height int
 	Sizes  []int // widths in which it can be had; none: it is drawn, and fits any
 	Pixels style.Pixels
+	Focus  Focus
+	Weight int // bytes of the size that a phone is sent; 0: not known
+}
+
+// Focus is the place of a picture that stays in view where it is cut, in
+// percent from the left and from the top.
+type Focus struct{ X, Y int }
+
+// Class names the style that keeps the focus in view; empty: the middle, as
+// every browser has it.
+func (f Focus) Class() string {
+	if f.X == 50 && f.Y == 50 {
+		return ""
+	}
+	return fmt.Sprintf("f%d-%d", f.X, f.Y)
+}
+
+// Shareable is its address as those who show cards can read it: few of them draw
+// SVG, so a drawn picture can be had as pixels.
+func (p Picture) Shareable() string {
+	if len(p.Sizes) > 0 {
+		return p.At(1280)
+	}
+	return strings.TrimSuffix(p.Path, ".svg") + ".png"
 }
 
 // At is its address at the least width that is not below that, in pixels.
@@ -70,6 +97,12 @@ func (p Picture) Srcset() string {
 	}
 	return strings.Join(parts, ", ")
 }
+
+// File is one file that pages hand out.
+type File struct{ ID, Name, Path string }
+
+// Video is one video of the store's shelf.
+type Video struct{ ID, Name, Path, Mime string }
 
 // Mail is a message an order causes, as the thank-you page announces it.
 type Mail struct {
@@ -130,6 +163,12 @@ type Facts struct {
 	Groups    map[string]Group
 	Pages     map[string]Page // that links lead to, by ID
 	Menu      []Page          // to which the store's menus lead
+	Legal     []Page          // to which its footers lead, beside privacy, terms and contact
+	Sold      map[string]Page // the live page that sells one of the goods, by the goods' ID
+	Booked    Page            // a live page that gives appointments
+	Files     map[string]File // that links lead to
+	Videos    map[string]Video
+	Slots     map[string][]appointment.Slot // free times by the minutes they take; a length that is missing: the book does not answer
 }
 
 // Group is goods that a card leads to.
@@ -142,6 +181,7 @@ type Group struct {
 type Page struct {
 	ID, Name, Address string
 	Live              bool // visitors find something there now
+	Aside             bool // it was set aside, and goes out no more
 }
 
 // Shelf is goods shown together, as they stood when the facts were read.

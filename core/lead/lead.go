@@ -17,6 +17,8 @@ const (
 	OptIn      Kind = "opt_in"     // an email, for something given
 	Newsletter Kind = "newsletter" // an email, for letters to come
 	Message    Kind = "message"    // a message to the store
+
+	Appointment Kind = "appointment" // a time in the store's appointment book
 )
 
 // Form is what one form asks for.
@@ -53,6 +55,8 @@ func (f Form) Button() string {
 		return "Send it to me"
 	case Newsletter:
 		return "Write to me"
+	case Appointment:
+		return "Take this time"
 	case Message:
 	}
 	return "Send the message"

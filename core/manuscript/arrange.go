@@ -51,10 +51,11 @@ func addPiece(p *Page, c Command) (Command, error) {
 	if c.New == nil {
 		return Command{}, fault("command.new", "no piece was given")
 	}
-	if c.New.Fields == nil {
-		c.New.Fields = Fields{}
+	piece := c.New.clone()
+	if piece.Fields == nil {
+		piece.Fields = Fields{}
 	}
-	p.put(*c.New, at, c)
+	p.put(piece, at, c)
 	return Command{Op: RemovePiece, Piece: c.New.ID}, nil
 }
 

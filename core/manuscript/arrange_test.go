@@ -1,6 +1,7 @@
 package manuscript_test
 
 import (
+	"fmt"
 	"testing"
 
 	m "chrysagon/core/manuscript"
@@ -92,4 +93,28 @@ func TestNamesAndLinksAreReadFromListsToo(t *testing.T) {
 		{Piece: "c", Target: m.Target{Kind: m.Outside, Value: "https://example.org"}},
 		{Piece: "c", Target: m.Target{Kind: m.ToCheckout}},
 	}, kinds.Links(p))
+}
+
+// A copy's links between its own bands lead within the copy, wherever they
+// stand: in a field, in a list, in copy; all other links stay.
+func TestACopysLinksLeadWithinTheCopy(t *testing.T) {
+	links := m.Schema{"links": {Name: "links", Fields: []m.Field{
+		{Name: "target", Type: m.Link}, {Name: "text", Type: m.Rich}, {Name: "items", Type: m.List, Items: []m.Field{{Name: "leads", Type: m.Link}}},
+	}}}
+	p := page(band("a", m.Piece{ID: "l", Kind: "links", Fields: m.Fields{
+		"target": "band:b", "text": `<p>See <a href="band:b">below</a> or <a href="page:else">elsewhere</a>.</p>`,
+		"items": []any{map[string]any{"leads": "band:b"}, map[string]any{"leads": "page:else"}, map[string]any{"leads": "band:gone"}},
+	}}), band("b"))
+	require.NoError(t, links.Validate(p))
+	before := asJSON(t, p)
+	n := 0
+	next := links.Fresh(p, func() string { n++; return fmt.Sprint("new-", n) })
+	assert.Equal(t, before, asJSON(t, p), "the page itself stays as it is")
+	require.NoError(t, links.Validate(next))
+	to := "band:" + next.Bands[1].ID
+	f := next.Bands[0].Columns[0].Pieces[0].Fields
+	assert.NotEqual(t, "band:b", to)
+	assert.Equal(t, to, f.Text("target"))
+	assert.Equal(t, `<p>See <a href="`+to+`">below</a> or <a href="page:else">elsewhere</a>.</p>`, f.Text("text"))
+	assert.Equal(t, []string{to, "page:else", "band:gone"}, f.Texts("items", "leads"))
 }

@@ -21,7 +21,9 @@ const (
 	MovePiece   Op = "move_piece"   // a piece changes its place, within its band or to another
 	Arrange     Op = "arrange"      // a band's columns change, and which piece stands in which
 	Replace     Op = "replace"      // all bands give way to others
+	SetPage     Op = "set_page"     // something said of the page as a whole takes a value, or none
 	Dress       Op = "dress"        // looks of the page, of bands and pieces take values, or lose them
+	Several     Op = "several"      // commands that are one step, in their order
 )
 
 // Command is one change of a manuscript. It names what it changes by ID, so
@@ -31,8 +33,8 @@ type Command struct {
 	Piece string `json:"piece,omitempty"`
 	Field string `json:"field,omitempty"`
 	Value any    `json:"value,omitempty"` // nil takes the field away
-	Was   any    `json:"was,omitempty"`   // the value the writer saw; checked when Guard is set
-	Guard bool   `json:"guard,omitempty"`
+	Was   any    `json:"was,omitempty"`   // the value the writer began from; of an inverse, the one it takes back
+	Guard bool   `json:"guard,omitempty"` // Was is given: what others wrote meanwhile is merged with
 	ID    string `json:"id,omitempty"`    // of the band
 	Index int    `json:"index,omitempty"` // where the band comes to stand
 	Band  *Band  `json:"band,omitempty"`
@@ -44,6 +46,8 @@ type Command struct {
 	Bands  []Band  `json:"bands,omitempty"`  // all of the page
 
 	Looks []LookAt `json:"looks,omitempty"` // what they take
+
+	Steps []Command `json:"steps,omitempty"` // of several
 }
 
 // Place says in which column a piece stands.
@@ -52,56 +56,75 @@ type Place struct {
 	Column int    `json:"column"`
 }
 
-// Conflict says that somebody else changed the same field in between.
-type Conflict struct{ Theirs any }
-
-func (Conflict) Error() string {
-	return "somebody else has just changed the same words; theirs were kept"
-}
-
 // Apply carries out a command on a copy of the page and returns the copy and
 // the command that takes it back. A page that would not be valid is refused.
 func (s Schema) Apply(p Page, c Command) (Page, Command, error) {
 	next := p.Clone()
-	var inverse Command
-	var err error
-	switch c.Op {
-	case SetField:
-		inverse, err = s.setField(&next, c)
-	case SetBand:
-		inverse, err = setBand(&next, c)
-	case AddBand:
-		inverse, err = addBand(&next, c)
-	case RemoveBand:
-		inverse, err = removeBand(&next, c)
-	case MoveBand:
-		inverse, err = moveBand(&next, c)
-	case AddPiece:
-		inverse, err = addPiece(&next, c)
-	case RemovePiece:
-		inverse, err = removePiece(&next, c)
-	case MovePiece:
-		inverse, err = movePiece(&next, c)
-	case Arrange:
-		inverse, err = arrange(&next, c)
-	case Replace:
-		inverse = Command{Op: Replace, Bands: next.Bands}
-		next.Bands = Page{Bands: c.Bands}.Clone().Bands
-		for i := range next.Bands {
-			next.Bands[i].fill()
-		}
-	case Dress:
-		inverse, err = dress(&next, c)
-	default:
-		err = fault("command.op", "%q is not an operation", c.Op)
+	inverse, err := s.do(&next, c)
+	if err == nil {
+		err = s.Validate(next)
 	}
 	if err != nil {
 		return p, Command{}, err
 	}
-	if err := s.Validate(next); err != nil {
-		return p, Command{}, err
-	}
 	return next, inverse, nil
+}
+
+func (s Schema) do(p *Page, c Command) (Command, error) {
+	switch c.Op {
+	case SetField:
+		return s.setField(p, c)
+	case SetBand:
+		return setBand(p, c)
+	case AddBand:
+		return addBand(p, c)
+	case RemoveBand:
+		return removeBand(p, c)
+	case MoveBand:
+		return moveBand(p, c)
+	case AddPiece:
+		return addPiece(p, c)
+	case RemovePiece:
+		return removePiece(p, c)
+	case MovePiece:
+		return movePiece(p, c)
+	case Arrange:
+		return arrange(p, c)
+	case Replace:
+		return replace(p, c), nil
+	case Dress:
+		return dress(p, c)
+	case SetPage:
+		return setPage(p, c)
+	case Several:
+		return s.several(p, c)
+	}
+	return Command{}, fault("command.op", "%q is not an operation", c.Op)
+}
+
+func replace(p *Page, c Command) Command {
+	inverse := Command{Op: Replace, Bands: p.Bands}
+	p.Bands = Page{Bands: c.Bands}.Clone().Bands
+	for i := range p.Bands {
+		p.Bands[i].fill()
+	}
+	return inverse
+}
+
+func (s Schema) several(p *Page, c Command) (Command, error) {
+	inverse := Command{Op: Several}
+	for _, step := range c.Steps {
+		if step.Op == Several {
+			return Command{}, fault("command.steps", "several commands hold no several of their own")
+		}
+		back, err := s.do(p, step)
+		if err != nil {
+			return Command{}, err
+		}
+		inverse.Steps = append(inverse.Steps, back)
+	}
+	slices.Reverse(inverse.Steps)
+	return inverse, nil
 }
 
 func (s Schema) setField(p *Page, c Command) (Command, error) {
@@ -113,16 +136,16 @@ func (s Schema) setField(p *Page, c Command) (Command, error) {
 	if !ok {
 		return Command{}, fault("command.field", "a %s has no field %q", piece.Kind, c.Field)
 	}
-	old := piece.Fields[c.Field]
+	old, value := piece.Fields[c.Field], c.Value
 	if c.Guard && !same(old, c.Was) {
-		return Command{}, Conflict{Theirs: old}
+		value = f.merge(c.Was, value, old)
 	}
-	if c.Value == nil {
+	if value == nil {
 		delete(piece.Fields, c.Field)
 	} else {
-		piece.Fields[c.Field] = f.clean(c.Value)
+		piece.Fields[c.Field] = f.Clean(value)
 	}
-	return Command{Op: SetField, Piece: c.Piece, Field: c.Field, Value: old}, nil
+	return Command{Op: SetField, Piece: c.Piece, Field: c.Field, Value: old, Was: piece.Fields[c.Field]}, nil
 }
 
 // same treats a field that is not set like one that is empty.
@@ -145,7 +168,7 @@ func setBand(p *Page, c Command) (Command, error) {
 	b, old := &p.Bands[at], ""
 	switch c.Field {
 	case "name":
-		old, b.Name = b.Name, value
+		old, b.Name = b.Name, c.merged(b.Name, value)
 	case "beat":
 		old, b.Beat = string(b.Beat), Beat(value)
 	case "tone":
@@ -159,15 +182,16 @@ func setBand(p *Page, c Command) (Command, error) {
 	default:
 		return Command{}, fault("command.field", "a band has no field %q", c.Field)
 	}
-	return Command{Op: SetBand, ID: c.ID, Field: c.Field, Value: old}, nil
+	return Command{Op: SetBand, ID: c.ID, Field: c.Field, Value: old, Was: b.setting(c.Field)}, nil
 }
 
 func addBand(p *Page, c Command) (Command, error) {
 	if c.Band == nil {
 		return Command{}, fault("command.band", "no band was given")
 	}
-	c.Band.fill()
-	p.Bands = slices.Insert(p.Bands, clamp(c.Index, len(p.Bands)), *c.Band)
+	band := c.Band.clone() // what is done to it next must not change the command
+	band.fill()
+	p.Bands = slices.Insert(p.Bands, clamp(c.Index, len(p.Bands)), band)
 	return Command{Op: RemoveBand, ID: c.Band.ID}, nil
 }
 

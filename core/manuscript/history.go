@@ -39,6 +39,16 @@ func (s Schema) Tell(p Page, c Command) string {
 		return "took other bands for all of the page"
 	case Dress:
 		return s.tellLooks(p, c)
+	case Several:
+		if len(c.Steps) == 1 {
+			return s.Tell(p, c.Steps[0])
+		}
+		return fmt.Sprintf("changed %d texts at once", len(c.Steps))
+	case SetPage:
+		if p.naming(c.Field) != nil {
+			return fmt.Sprintf("wrote “%v” as the page’s %s", c.Value, c.Field)
+		}
+		return map[string]string{Keywords: "wrote the page’s keywords", Shared: "chose the picture of the page’s shared card", OwnCode: "changed the page’s own code"}[c.Field]
 	}
 	return "changed the page"
 }

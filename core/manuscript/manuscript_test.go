@@ -64,7 +64,15 @@ func drawCommand(t *rapid.T, p m.Page, n int) m.Command {
 	p.Walk(func(_ m.Band, piece m.Piece) { pieces = append(pieces, piece.ID) })
 	bands, pieces = append(bands, "gone"), append(pieces, "gone")
 	text := rapid.StringN(0, 12, -1).Draw(t, "text")
-	switch rapid.IntRange(0, 10).Draw(t, "op") {
+	switch rapid.IntRange(0, 11).Draw(t, "op") {
+	case 11:
+		c := m.Command{Op: m.Several}
+		for i := range rapid.IntRange(0, 3).Draw(t, "steps") {
+			if step := drawCommand(t, p, n*100+i); step.Op != m.Several {
+				c.Steps = append(c.Steps, step)
+			}
+		}
+		return c
 	case 0:
 		fresh := band(fmt.Sprintf("b%d", n), heading(fmt.Sprintf("p%d", n), text))
 		return m.Command{Op: m.AddBand, Index: rapid.IntRange(-1, 9).Draw(t, "index"), Band: &fresh}
@@ -110,32 +118,37 @@ func TestUndoReturnsTheFirstStateByteForByte(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		p := page(band("a", heading("h", "Fly the dark")), band("b"))
 		first := asJSON(t, p)
-		var inverses []m.Command
+		var done, inverses []m.Command
 		for i := range rapid.SampledFrom([]int{1, 3, 10, 40, 500}).Draw(t, "changes") {
 			before := asJSON(t, p)
-			next, inverse, err := schema.Apply(p, drawCommand(t, p, i))
+			c := drawCommand(t, p, i)
+			next, inverse, err := schema.Apply(p, c)
 			if asJSON(t, p) != before {
 				t.Fatal("a command changed the page it was given")
 			}
 			if err == nil {
-				p, inverses = next, append(inverses, inverse)
+				p, done, inverses = next, append(done, c), append(inverses, inverse)
 			}
 		}
 		for i := len(inverses) - 1; i >= 0; i-- {
-			next, _, err := schema.Apply(p, inverses[i])
-			require.NoError(t, err)
+			back, left := schema.Back(p, done[i], inverses[i], nil)
+			if !left {
+				assert.Equal(t, asJSON(t, p), asJSON(t, must(schema.Apply(p, inverses[i]))), "only what changed nothing has nothing left: %s", said(done[i], inverses[i]))
+				continue
+			}
+			next, _, err := schema.Apply(p, back)
+			require.NoError(t, err, said(done[i], inverses[i], back))
 			p = next
 		}
 		assert.Equal(t, first, asJSON(t, p))
 	})
 }
 
-func TestSomebodyElsesWordsAreNeverOverwritten(t *testing.T) {
-	p := page(band("a", heading("h", "theirs")))
-	_, _, err := schema.Apply(p, m.Command{Op: m.SetField, Piece: "h", Field: "text", Value: "mine", Was: "what I saw", Guard: true})
-	var conflict m.Conflict
-	require.ErrorAs(t, err, &conflict)
-	assert.Equal(t, "theirs", conflict.Theirs)
+func must(p m.Page, _ m.Command, err error) m.Page {
+	if err != nil {
+		panic(err)
+	}
+	return p
 }
 
 func TestDifferencesNameEachBandOnce(t *testing.T) {
@@ -158,4 +171,9 @@ func ExampleSchema_Apply() {
 	h, _ := p.Piece("h")
 	fmt.Println(h.Fields.Text("text"), "— undo:", inverse.Value)
 	// Output: Fly by night — undo: Fly the dark
+}
+
+func said(all ...any) string {
+	raw, _ := json.Marshal(all)
+	return string(raw)
 }

@@ -8,13 +8,16 @@ import (
 // Names is what a page refers to: the goods, deadlines, pictures, shelves and
 // pages that must be read before it can be drawn.
 type Names struct {
-	Products, Deadlines, Pictures, Shelves, Pages, Groups []string
+	Products, Deadlines, Pictures, Shelves, Pages, Groups, Videos, Slots []string
+	Sold, Files                                                          []string // goods and files that links lead to
+	Booked                                                               bool     // a link leads to an appointment
 }
 
 // Names collects the references of a page from what its kinds declare.
 func (s Schema) Names(p Page) Names {
 	var n Names
 	seen := map[string]bool{}
+	n.take(Field{Type: Picture}, p.Sharing.Picture, seen)
 	for _, b := range p.Bands {
 		if b.Deadline != "" && !seen[string(Deadline)+" "+b.Deadline] {
 			seen[string(Deadline)+" "+b.Deadline] = true
@@ -25,7 +28,13 @@ func (s Schema) Names(p Page) Names {
 		}
 	}
 	p.Walk(func(_ Band, piece Piece) {
-		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) { n.take(f, values.Text(f.Name), seen) })
+		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
+			value := values.Text(f.Name)
+			if f.Type == Slots && value == "" {
+				value = f.Default
+			}
+			n.take(f, value, seen)
+		})
 	})
 	return n
 }
@@ -40,10 +49,11 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 	}
 	if f.Type == Link {
 		to, err := ParseTarget(id)
-		if err != nil || to.Kind != ToPage {
+		if err != nil {
 			return
 		}
-		id = to.Value
+		n.leadTo(to, seen)
+		return
 	}
 	key := string(f.Type) + " " + id
 	if id == "" || seen[key] {
@@ -59,10 +69,31 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 		n.Pictures = append(n.Pictures, id)
 	case Shelf:
 		n.Shelves = append(n.Shelves, id)
-	case Link:
-		n.Pages = append(n.Pages, id)
 	case Group:
 		n.Groups = append(n.Groups, id)
-	case Line, Prose, Rich, Choice, List:
+	case Slots:
+		n.Slots = append(n.Slots, id)
+	case Video:
+		n.Videos = append(n.Videos, id)
+	case Line, Prose, Rich, Link, Choice, Sign, File, List:
+	}
+}
+
+// leadTo notes what a link leads to, once.
+func (n *Names) leadTo(to Target, seen map[string]bool) {
+	key := "link " + string(to.Kind) + " " + to.Value
+	if seen[key] {
+		return
+	}
+	seen[key] = true
+	switch to.Kind { //nolint:exhaustive // nothing else need be read
+	case ToPage:
+		n.Pages = append(n.Pages, to.Value)
+	case ToProduct:
+		n.Sold = append(n.Sold, to.Value)
+	case ToFile:
+		n.Files = append(n.Files, to.Value)
+	case ToAppointment:
+		n.Booked = true
 	}
 }

@@ -5,10 +5,11 @@
 package manuscript
 
 import (
-	"encoding/json"
-	"fmt"
+	"maps"
 	"slices"
 
+	"chrysagon/core/own"
+	"chrysagon/core/publish"
 	"chrysagon/core/style"
 )
 
@@ -21,6 +22,8 @@ const (
 	MaxPieces = 2000
 	MaxText   = 20_000 // characters in one text
 	MaxItems  = 100    // in one list
+
+	MaxKeywords = 300 // characters in all keywords of a page
 )
 
 // Beat is what a band does to the reader: the published four-step model of
@@ -65,6 +68,18 @@ type Page struct {
 	Version int        `json:"version"`
 	Bands   []Band     `json:"bands"`
 	Look    style.Look `json:"look,omitempty"` // how it departs from the house
+
+	Sharing Sharing  `json:"sharing,omitzero"` // what it says beside its title and description
+	Own     own.Code `json:"own,omitempty"`    // code the owner brings along for it
+
+	Naming publish.Naming `json:"-"` // what it is called and where it is found, which is kept beside it
+}
+
+// Sharing is what a page says to search engines and to those who share it,
+// beside its title and description.
+type Sharing struct {
+	Keywords string `json:"keywords,omitempty"` // separated by commas
+	Picture  string `json:"picture,omitempty"`  // ID of the picture a shared card shows; empty: the first that will do
 }
 
 // Band is one full-width stretch of a page.
@@ -187,13 +202,52 @@ func (p Page) Kinds() []string {
 
 // Clone returns a copy that shares nothing with p.
 func (p Page) Clone() Page {
-	raw, err := json.Marshal(p)
-	if err != nil {
-		panic(fmt.Sprintf("a manuscript is always JSON: %v", err))
+	p.Look, p.Own = maps.Clone(p.Look), slices.Clone(p.Own)
+	p.Bands = slices.Clone(p.Bands)
+	for i, b := range p.Bands {
+		p.Bands[i] = b.clone()
 	}
-	var copied Page
-	if err := json.Unmarshal(raw, &copied); err != nil {
-		panic(fmt.Sprintf("a manuscript is always JSON: %v", err))
+	return p
+}
+
+func (b Band) clone() Band {
+	b.Look, b.Columns = maps.Clone(b.Look), slices.Clone(b.Columns)
+	for i, c := range b.Columns {
+		c.Pieces = slices.Clone(c.Pieces)
+		for j, piece := range c.Pieces {
+			c.Pieces[j] = piece.clone()
+		}
+		b.Columns[i] = c
 	}
-	return copied
+	return b
+}
+
+func (p Piece) clone() Piece {
+	p.Look = maps.Clone(p.Look)
+	if fields, ok := copied(map[string]any(p.Fields)).(map[string]any); ok {
+		p.Fields = fields
+	}
+	return p
+}
+
+// copied copies a value of a field: a text, a list, or an item.
+func copied(value any) any {
+	switch v := value.(type) {
+	case map[string]any:
+		if v == nil {
+			return v
+		}
+		next := make(map[string]any, len(v))
+		for name, one := range v {
+			next[name] = copied(one)
+		}
+		return next
+	case []any:
+		next := make([]any, len(v))
+		for i, one := range v {
+			next[i] = copied(one)
+		}
+		return next
+	}
+	return value
 }

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"regexp"
 	"slices"
+	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"chrysagon/core/rich"
@@ -26,6 +28,10 @@ const (
 	Deadline FieldType = "deadline" // ID of a deadline
 	Shelf    FieldType = "shelf"    // ID of a shelf
 	Group    FieldType = "group"    // ID of a group of goods
+	Video    FieldType = "video"    // ID of a video
+	File     FieldType = "file"     // ID of a file; no field holds one, links lead to them
+	Slots    FieldType = "slots"    // length of appointments in minutes, one of Options
+	Sign     FieldType = "sign"     // name of an icon of the shipped set
 	Choice   FieldType = "choice"   // one of Options
 	Link     FieldType = "link"     // where a link leads; see [Target]
 	List     FieldType = "list"     // items with fields of their own
@@ -47,6 +53,7 @@ type Field struct {
 	Items   []Field   `json:"items,omitempty"`
 	Default string    `json:"default,omitempty"`
 	Empty   string    `json:"empty,omitempty"` // what the sheet shows while nothing is written
+	Feed    bool      `json:"feed,omitempty"`  // its items can be taken from a feed file
 }
 
 // Kind declares one kind of piece.
@@ -87,6 +94,14 @@ type Schema map[string]Kind
 type Fault struct{ Place, Reason string }
 
 func (f Fault) Error() string { return f.Place + ": " + f.Reason }
+
+// Say is the fault for whoever has just written there, and so needs no place.
+func (f Fault) Say() string {
+	if first, _ := utf8.DecodeRuneInString(f.Reason); unicode.IsUpper(first) {
+		return f.Reason
+	}
+	return "This was not kept: " + f.Reason + "."
+}
 
 func fault(place, reason string, args ...any) error {
 	return Fault{Place: place, Reason: fmt.Sprintf(reason, args...)}
@@ -136,6 +151,9 @@ func (s Schema) Validate(p Page) error {
 	if err := p.Look.Validate(style.OnPage); err != nil {
 		return fault("page", "%s", err.Error())
 	}
+	if err := p.ofPage(); err != nil {
+		return err
+	}
 	ids, pieces := map[string]bool{}, 0
 	for i, b := range p.Bands {
 		n, err := s.band(fmt.Sprintf("bands[%d]", i), b, ids)
@@ -165,7 +183,7 @@ func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
 	if len(b.Deadline) > 40 || len(b.LeadTo) > 40 {
 		return 0, fault(place+".deadline", "is not the ID of a deadline, or lead_to not that of a page")
 	}
-	if utf8.RuneCountInString(b.Name) > 80 {
+	if !utf8.ValidString(b.Name) || strings.ContainsRune(b.Name, 0) || utf8.RuneCountInString(b.Name) > 80 {
 		return 0, fault(place+".name", "a band's name has at most 80 characters")
 	}
 	if len(b.Columns) < 1 || len(b.Columns) > 4 {
@@ -233,14 +251,23 @@ func leads(target string) bool {
 	return err == nil && to.Kind != Nowhere
 }
 
-// clean brings a value as it was typed or pasted into the form in which it is
+// legible drops signs that control a machine and say nothing to a reader.
+func legible(r rune) rune {
+	if unicode.IsControl(r) && r != '\n' && r != '\t' {
+		return -1
+	}
+	return r
+}
+
+// Clean brings a value as it was typed or pasted into the form in which it is
 // kept: copy loses what copy may not have.
-func (f Field) clean(value any) any {
+func (f Field) Clean(value any) any {
 	switch v := value.(type) {
 	case string:
 		if f.Type == Rich {
 			return rich.Clean(v, leads)
 		}
+		return strings.Map(legible, v)
 	case []any:
 		if f.Type != List {
 			return value
@@ -249,7 +276,7 @@ func (f Field) clean(value any) any {
 			fields, _ := item.(map[string]any)
 			for _, sub := range f.Items {
 				if one, ok := fields[sub.Name]; ok {
-					fields[sub.Name] = sub.clean(one)
+					fields[sub.Name] = sub.Clean(one)
 				}
 			}
 		}
@@ -278,7 +305,7 @@ func (f Field) check(place string, value any) error {
 	if !ok {
 		return fault(place, "must be a text")
 	}
-	if !utf8.ValidString(text) || utf8.RuneCountInString(text) > MaxText {
+	if !utf8.ValidString(text) || strings.ContainsRune(text, 0) || utf8.RuneCountInString(text) > MaxText {
 		return fault(place, "must be readable text of at most %d characters", MaxText)
 	}
 	if f.Type == Rich && rich.Clean(text, leads) != text {
@@ -289,7 +316,10 @@ func (f Field) check(place string, value any) error {
 			return fault(place, "%s", err.Error())
 		}
 	}
-	if f.Type == Choice && !slices.ContainsFunc(f.Options, func(o Option) bool { return o.Value == text }) {
+	if f.Type == Sign && text != "" && !identifier.MatchString(text) {
+		return fault(place, "%q is not the name of an icon", text)
+	}
+	if (f.Type == Choice || f.Type == Slots) && !slices.ContainsFunc(f.Options, func(o Option) bool { return o.Value == text }) {
 		return fault(place, "%q is not one of its choices", text)
 	}
 	return nil

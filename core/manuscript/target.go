@@ -20,13 +20,31 @@ const (
 	ToPhone    TargetKind = "tel"      // a number to ring; empty: the store's
 	ToMail     TargetKind = "mailto"   // an address to write to; empty: the store's
 	Outside    TargetKind = "https"    // an address outside
+
+	ToYes         TargetKind = "yes"         // the yes of an offer on the same page
+	ToNo          TargetKind = "no"          // and its no
+	ToAppointment TargetKind = "appointment" // where an appointment is given: on the same page, or on the page that does
+	ToProduct     TargetKind = "product"     // the live page that sells one of the goods
+	ToFile        TargetKind = "file"        // a file of the store's
 )
 
 // Target is where a link leads, read from the text it is stored as: checkout,
-// home, page:ID, band:ID, tel:number, mailto:address or an https address.
+// home, yes, no, appointment, page:ID, band:ID, product:ID, file:ID, tel:number, mailto:address or an https address.
 type Target struct {
 	Kind  TargetKind
 	Value string // the ID, number, address or, outside, the whole URL
+}
+
+// String is the text as which a target is stored.
+func (t Target) String() string {
+	switch t.Kind {
+	case ToPage, ToBand, ToProduct, ToFile, ToPhone, ToMail:
+		return string(t.Kind) + ":" + t.Value
+	case Outside:
+		return t.Value
+	case Nowhere, ToCheckout, ToHome, ToYes, ToNo, ToAppointment:
+	}
+	return string(t.Kind)
 }
 
 // MaxTarget is the longest text of a target, in bytes.
@@ -40,12 +58,12 @@ func ParseTarget(text string) (Target, error) {
 	}
 	kind, value, named := strings.Cut(text, ":")
 	switch TargetKind(kind) {
-	case Nowhere, ToCheckout, ToHome:
+	case Nowhere, ToCheckout, ToHome, ToYes, ToNo, ToAppointment:
 		if named {
 			break
 		}
 		return Target{Kind: TargetKind(kind)}, nil
-	case ToPage, ToBand:
+	case ToPage, ToBand, ToProduct, ToFile:
 		if value != "" && len(value) <= 40 && strings.Trim(value, idSigns) == "" {
 			return Target{TargetKind(kind), value}, nil
 		}

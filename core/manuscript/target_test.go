@@ -17,6 +17,11 @@ func TestTargetsAreRead(t *testing.T) {
 		"checkout":                  {Kind: m.ToCheckout},
 		"home":                      {Kind: m.ToHome},
 		"page:night-flight":         {Kind: m.ToPage, Value: "night-flight"},
+		"yes":                       {Kind: m.ToYes},
+		"no":                        {Kind: m.ToNo},
+		"appointment":               {Kind: m.ToAppointment},
+		"product:ember":             {Kind: m.ToProduct, Value: "ember"},
+		"file:size-chart":           {Kind: m.ToFile, Value: "size-chart"},
 		"band:why":                  {Kind: m.ToBand, Value: "why"},
 		"tel:":                      {Kind: m.ToPhone},
 		"tel:+351 (255) 000-111":    {Kind: m.ToPhone, Value: "+351255000111"},
@@ -34,7 +39,7 @@ func TestTargetsAreRead(t *testing.T) {
 func TestHostileTargetsAreRefused(t *testing.T) {
 	for _, text := range []string{
 		"javascript:alert(1)", "JavaScript:alert(1)", " javascript:alert(1)", "data:text/html,x", "vbscript:x", "file:///etc/passwd",
-		"//example.org", "https:", "https://", "https:///path", "https://shop@example.org", "checkout:x", "page:", "page:a b", "band:../x",
+		"//example.org", "https:", "https://", "https:///path", "https://shop@example.org", "checkout:x", "yes:x", "file:", "file:../etc/passwd", "product:a/b", "page:", "page:a b", "band:../x",
 		"mailto:a@b@c", "mailto:a@b?subject=x", "tel:call me", "blob:https://example.org", "https://" + strings.Repeat("a", 500),
 	} {
 		_, err := m.ParseTarget(text)

@@ -1,6 +1,7 @@
 package manuscript
 
 import (
+	"reflect"
 	"strings"
 
 	"chrysagon/core/rich"
@@ -15,8 +16,11 @@ type Hit struct {
 	Times int    `json:"times"`
 }
 
-// ReplaceWords replaces words wherever they were written: in texts, never in
-// choices, links or names. It answers with a copy of the page and each text
+// said are the parts of a page's naming in which words are looked for.
+var said = []string{Name, Title, Description}
+
+// ReplaceWords replaces words wherever they were written: in texts, and in the
+// page's own name, title and description; never in choices, links or addresses. It answers with a copy of the page and each text
 // that differs. Capitals count.
 func (s Schema) ReplaceWords(p Page, find, with string) (Page, []Hit) {
 	next := p.Clone()
@@ -24,6 +28,14 @@ func (s Schema) ReplaceWords(p Page, find, with string) (Page, []Hit) {
 		return next, nil
 	}
 	var hits []Hit
+	for _, field := range said {
+		part := next.naming(field)
+		if times := strings.Count(*part, find); times > 0 {
+			was := *part
+			*part = strings.ReplaceAll(was, find, with)
+			hits = append(hits, Hit{Field: field, Was: was, Is: *part, Times: times})
+		}
+	}
 	next.Walk(func(_ Band, piece Piece) {
 		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
 			if !f.Written() {
@@ -41,4 +53,25 @@ func (s Schema) ReplaceWords(p Page, find, with string) (Page, []Hit) {
 		})
 	})
 	return next, hits
+}
+
+// Replacing is the one command that replaces words wherever they were written,
+// and each text that differs then.
+func (s Schema) Replacing(p Page, find, with string) (Command, []Hit) {
+	next, hits := s.ReplaceWords(p, find, with)
+	c := Command{Op: Several}
+	for _, field := range said {
+		if was, is := *p.naming(field), *next.naming(field); was != is {
+			c.Steps = append(c.Steps, Command{Op: SetPage, Field: field, Value: is})
+		}
+	}
+	p.Walk(func(_ Band, piece Piece) {
+		is, _ := next.Piece(piece.ID)
+		for _, f := range s[piece.Kind].Fields {
+			if was, is := piece.Fields[f.Name], is.Fields[f.Name]; !reflect.DeepEqual(was, is) {
+				c.Steps = append(c.Steps, Command{Op: SetField, Piece: piece.ID, Field: f.Name, Value: is})
+			}
+		}
+	})
+	return c, hits
 }

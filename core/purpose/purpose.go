@@ -20,6 +20,7 @@ type Purpose struct {
 	After route.Outcome
 	Beats []manuscript.Beat // those its reader should meet
 	Menu  bool              // the store's menus lead to it
+	Foot  bool              // the store's footers do
 }
 
 var whole = []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Desire, manuscript.Action}
@@ -37,7 +38,7 @@ var All = []Purpose{
 	{Name: "coming_soon", Title: "coming-soon page", What: "says what is coming, and when", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
 	{Name: "about", Title: "about page", What: "says who sells here", Menu: true},
 	{Name: "contact", Title: "contact page", What: "says how to reach the store", Menu: true},
-	{Name: "legal", Title: "legal page", What: "privacy, terms or a disclaimer"},
+	{Name: "legal", Title: "legal page", What: "privacy, terms or a disclaimer", Foot: true},
 	{Name: "plain", Title: "page", What: "anything else"},
 }
 
@@ -66,11 +67,11 @@ func (p Purpose) Missing(page manuscript.Page) []manuscript.Beat {
 	return out
 }
 
-// InMenus lists the names of the purposes that menus lead to.
-func InMenus() []string {
+// Led lists the names of the purposes to which menus or footers lead.
+func Led() []string {
 	var out []string
 	for _, p := range All {
-		if p.Menu {
+		if p.Menu || p.Foot {
 			out = append(out, p.Name)
 		}
 	}

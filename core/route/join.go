@@ -91,3 +91,38 @@ func (f Funnel) walked() Funnel {
 	f.Steps = steps
 	return f
 }
+
+// Leave takes a step out of a funnel: what led to it leads on to where a no
+// leads from it, or a purchase where nobody can say no. A thank-you page to
+// which others lead stays, because their buyers would have nowhere to go.
+func (f Funnel) Leave(id string) (Funnel, error) {
+	s, ok := f.Step(id)
+	if !ok {
+		return f, nil
+	}
+	onward := ""
+	for _, o := range s.Kind.Outcomes() { // the last is the no
+		if to, err := f.Next(id, o); err == nil {
+			onward = to.ID
+		}
+	}
+	var out Funnel
+	for _, r := range f.Routes {
+		switch {
+		case r.From == id:
+			continue
+		case r.To == id && onward == "":
+			from, _ := f.Step(r.From)
+			return f, errors.New("“" + from.Name + "” leads to it; set that page aside first, or lead it elsewhere")
+		case r.To == id:
+			r.To = onward
+		}
+		out.Routes = append(out.Routes, r)
+	}
+	for _, one := range f.Steps {
+		if one.ID != id {
+			out.Steps = append(out.Steps, one)
+		}
+	}
+	return out.walked(), nil
+}

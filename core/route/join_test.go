@@ -77,3 +77,47 @@ func TestJoiningKeepsAFunnelSound(t *testing.T) {
 		}
 	})
 }
+
+// Whoever joins can leave again, in whatever order: the funnel stays sound as
+// long as a page that sells and the thank-you page are there; and a step that
+// leaves last-come leaves the funnel as it was before it joined.
+func TestLeavingKeepsAFunnelSound(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		f := joined(t, joined(t, route.Funnel{}, step("kite", route.Sales), ""), step("thanks", route.ThankYou), "")
+		var in []string
+		for i := range rapid.IntRange(1, 8).Draw(t, "pages") {
+			k := rapid.SampledFrom([]route.Kind{route.Sales, route.UpsellAt}).Draw(t, "kind")
+			id := fmt.Sprintf("page-%d", i)
+			grown, err := f.Join(step(id, k), "")
+			require.NoError(t, err)
+			back, err := grown.Leave(id)
+			require.NoError(t, err)
+			assert.ElementsMatch(t, f.Steps, back.Steps)
+			assert.ElementsMatch(t, f.Routes, back.Routes)
+			f, in = grown, append(in, id)
+		}
+		for len(in) > 0 {
+			i := rapid.IntRange(0, len(in)-1).Draw(t, "who leaves")
+			before := fmt.Sprint(f)
+			left, err := f.Leave(in[i])
+			require.NoError(t, err)
+			assert.Equal(t, before, fmt.Sprint(f))
+			f, in = left, append(in[:i], in[i+1:]...)
+			assert.Empty(t, f.Faults())
+		}
+	})
+}
+
+func TestAThankYouPageToWhichOthersLeadStays(t *testing.T) {
+	f := joined(t, joined(t, route.Funnel{}, step("kite", route.Sales), ""), step("thanks", route.ThankYou), "")
+	_, err := f.Leave("thanks")
+	require.ErrorContains(t, err, "“kite” leads to it")
+	f, err = f.Leave("kite")
+	require.NoError(t, err)
+	f, err = f.Leave("thanks")
+	require.NoError(t, err)
+	assert.Empty(t, f.Steps)
+	same, err := f.Leave("never there")
+	require.NoError(t, err)
+	assert.Equal(t, f, same)
+}

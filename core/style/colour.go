@@ -30,14 +30,21 @@ func ParseColour(text string) (Colour, error) {
 
 func (c Colour) String() string { return fmt.Sprintf("#%02x%02x%02x", c.R, c.G, c.B) }
 
-// linear undoes the transfer function of sRGB (IEC 61966-2-1).
-func linear(part uint8) float64 {
-	v := float64(part) / 255
-	if v <= 0.04045 {
-		return v / 12.92
+// linear undoes the encoding of a part of a colour (IEC 61966-2-1). It is asked
+// for every pixel of a picture, so the 256 answers are worked out once.
+func linear(part uint8) float64 { return linears[part] }
+
+var linears = func() (all [256]float64) {
+	for i := range all {
+		v := float64(i) / 255
+		if v <= 0.04045 {
+			all[i] = v / 12.92
+			continue
+		}
+		all[i] = math.Pow((v+0.055)/1.055, 2.4)
 	}
-	return math.Pow((v+0.055)/1.055, 2.4)
-}
+	return all
+}()
 
 func encoded(v float64) uint8 {
 	v = min(max(v, 0), 1)

@@ -14,6 +14,9 @@ type Under struct {
 	Button   bool // colours and corners go to the button, not to what it stands in
 	// Address gives a picture's address at about that width in CSS pixels; "" when it is gone.
 	Address func(id string, width int) string
+	// Focus gives the place of a picture that stays in view unless the look says
+	// otherwise, in percent; nil: the middle.
+	Focus func(id string) (x, y int)
 }
 
 // CSS writes a look as rules of a style sheet: first for every screen, then for
@@ -115,9 +118,13 @@ func (l Look) ground(u Under, prefix string, width int) string {
 		return ""
 	}
 	veil, share := l.veil(prefix)
+	x, y := 50, 50
+	if u.Focus != nil {
+		x, y = u.Focus(id)
+	}
 	shade := fmt.Sprintf("rgb(%d %d %d/%d%%)", veil.R, veil.G, veil.B, share)
 	return fmt.Sprintf("background-image:linear-gradient(%s,%s),url(%q);%s;background-position:%s%% %s%%;background-repeat:no-repeat",
-		shade, shade, path, choice(fits, l.at(prefix, "fit", "cover"), 0).CSS, l.at(prefix, "focus_x", "50"), l.at(prefix, "focus_y", "50"))
+		shade, shade, path, choice(fits, l.at(prefix, "fit", "cover"), 0).CSS, l.at(prefix, "focus_x", strconv.Itoa(x)), l.at(prefix, "focus_y", strconv.Itoa(y)))
 }
 
 // veilColours are near-black and white, as words on pictures are.
@@ -145,24 +152,4 @@ func (h House) Look(value string) Colour {
 		return h.Shade("quiet")
 	}
 	return h.Colour(value)
-}
-
-// Pixels are the darkest and lightest places of a picture: where 5 in 100 of
-// its pixels are darker, and 5 in 100 lighter.
-type Pixels struct{ Dark, Light Colour }
-
-// OverPicture is the worst contrast of words on a picture under the look's
-// veil, and the least veil (percent, in steps of 5) under which they can be
-// read; -1 when none does.
-func (l Look) OverPicture(words Colour, p Pixels) (ratio float64, enough int) {
-	veil, share := l.veil("")
-	under := func(percent int) float64 {
-		s := float64(percent) / 100
-		return min(Contrast(words, Over(veil, s, p.Dark)), Contrast(words, Over(veil, s, p.Light)))
-	}
-	enough = -1
-	for percent := 95; percent >= 0 && under(percent) >= ForText; percent -= 5 {
-		enough = percent
-	}
-	return under(share), enough
 }

@@ -19,6 +19,7 @@ type House struct {
 	Shadow  string            `json:"shadow,omitempty"`
 	Button  string            `json:"button,omitempty"` // how buttons are drawn
 	Hover   string            `json:"hover,omitempty"`  // what they do under the pointer
+	Logo    string            `json:"logo,omitempty"`   // ID of the picture that stands for the store's name; empty: the name itself
 }
 
 // Token is a named colour of the palette.
@@ -69,6 +70,9 @@ func (h House) Validate() error {
 		if _, err := ParseColour(value); err != nil {
 			return fmt.Errorf("palette.%s: %w", name, err)
 		}
+	}
+	if h.Logo != "" && !picture.MatchString(h.Logo) {
+		return fmt.Errorf("logo: %q is not the ID of a picture", h.Logo)
 	}
 	for _, f := range []struct{ place, id string }{{"heads", h.Heads}, {"body", h.Body}} {
 		if f.id != "" && !slices.ContainsFunc(Families, func(one Family) bool { return one.ID == f.id }) {
@@ -268,5 +272,30 @@ func (h House) sizes() (small, large [3]float64) {
 // Equal tells whether two houses look the same.
 func (h House) Equal(other House) bool {
 	same := func(string) string { return "" }
-	return h.CSS(same) == other.CSS(same)
+	return h.Logo == other.Logo && h.CSS(same) == other.CSS(same)
+}
+
+// inks are the colours, beside that of the words, in which pages write.
+var inks = []string{"urgent", "good", "quiet", "link", "mist", "lamp"}
+
+// InksOn declares the inks that would not be read on a ground of a band's own,
+// each in the nearest shade that is: CSS declarations. An ink for which there is
+// none becomes the colour of the words.
+func (h House) InksOn(words Colour, grounds ...Colour) string {
+	var out []string
+	for _, name := range inks {
+		c := h.Colour(name)
+		if c == (Colour{}) {
+			c = h.Shade(name)
+		}
+		if Worst(c, grounds...) >= ForText {
+			continue
+		}
+		shade, ok := Readable(c, ForText, grounds...)
+		if !ok {
+			shade = words
+		}
+		out = append(out, "--"+name+":"+shade.String())
+	}
+	return joined(out...)
 }

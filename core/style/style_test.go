@@ -135,15 +135,15 @@ func TestLooksSayWhatPhonesAndWiderScreensShow(t *testing.T) {
 // White on mid grey #808080 has 3.95; under a dark veil of enough it reads.
 func TestWordsOverAPictureAreJudgedByItsPixels(t *testing.T) {
 	white := colour(t, "#fff")
-	bright := style.Pixels{Dark: colour(t, "#202020"), Light: colour(t, "#f0f0f0")}
-	ratio, enough := style.Look{}.OverPicture(white, bright)
+	bright := style.Patch{Dark: colour(t, "#202020"), Light: colour(t, "#f0f0f0")}
+	ratio, enough := style.Look{}.OverPicture("", white, bright, style.ForText)
 	assert.Less(t, ratio, 1.5)
 	require.Positive(t, enough)
-	mended, _ := style.Look{"veil": fmt.Sprint(enough)}.OverPicture(white, bright)
+	mended, _ := style.Look{"veil": fmt.Sprint(enough)}.OverPicture("", white, bright, style.ForText)
 	assert.GreaterOrEqual(t, mended, style.ForText)
-	less, _ := style.Look{"veil": fmt.Sprint(enough - 5)}.OverPicture(white, bright)
+	less, _ := style.Look{"veil": fmt.Sprint(enough - 5)}.OverPicture("", white, bright, style.ForText)
 	assert.Less(t, less, style.ForText, "and no more than needed")
-	_, none := style.Look{"veil_of": "light"}.OverPicture(white, bright)
+	_, none := style.Look{"veil_of": "light"}.OverPicture("", white, bright, style.ForText)
 	assert.Equal(t, -1, none, "no white veil helps white words")
 }
 
@@ -170,4 +170,65 @@ func ExampleHouse_Contrasts() {
 		}
 	}
 	// Output: Urgency on card and paper: 2.4, under 4.5; #a0614e would do
+}
+
+// Whatever ground a band is given, all that pages write on it can be read: the
+// ink itself, a shade of it, or the colour of the words.
+func TestEveryInkIsReadOnAnyGround(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		part := rapid.Uint8()
+		ground := style.Colour{R: part.Draw(t, "red"), G: part.Draw(t, "green"), B: part.Draw(t, "blue")}
+		words := style.On(ground)
+		css := style.House{}.InksOn(words, ground)
+		for _, declared := range strings.Split(css, ";") {
+			name, value, ok := strings.Cut(strings.TrimPrefix(declared, "--"), ":")
+			if !ok {
+				continue
+			}
+			c, err := style.ParseColour(value)
+			require.NoError(t, err, name)
+			assert.GreaterOrEqual(t, style.Contrast(c, ground), style.ForText, "%s on %s", name, ground)
+		}
+		if style.Contrast(style.House{}.Colour("urgent"), ground) < style.ForText {
+			assert.Contains(t, css, "--urgent:")
+		}
+	})
+}
+
+// The picture's share at its position stands on that share of the band (CSS
+// Backgrounds 3, 3.6): 25% of a picture twice as wide as its band leaves a
+// quarter of what is over to the left.
+func TestWhatLiesBehindAPartOfABand(t *testing.T) {
+	picture, band := style.Size{Width: 2000, Height: 500}, style.Size{Width: 1000, Height: 500}
+	near := func(want, got style.Box) {
+		t.Helper()
+		for _, pair := range [][2]float64{{want.Left, got.Left}, {want.Top, got.Top}, {want.Right, got.Right}, {want.Bottom, got.Bottom}} {
+			assert.InDelta(t, pair[0], pair[1], 1e-9)
+		}
+	}
+	box, covered := style.Look{"focus_x": "25"}.Behind("", picture, band, style.Whole, 50, 50)
+	near(style.Box{Left: 0.125, Top: 0, Right: 0.625, Bottom: 1}, box)
+	assert.True(t, covered)
+	box, _ = style.Look{}.Behind("", picture, band, style.Box{Left: 0, Top: 0, Right: 0.5, Bottom: 1}, 0, 50)
+	near(style.Box{Left: 0, Top: 0, Right: 0.25, Bottom: 1}, box)
+	box, covered = style.Look{"fit": "contain"}.Behind("", picture, band, style.Whole, 50, 50)
+	near(style.Whole, box)
+	assert.False(t, covered, "above and below it the band's own ground is seen")
+	box, _ = style.Look{"wide.focus_x": "100", "focus_x": "0"}.Behind(style.Wide, picture, band, style.Whole, 50, 50)
+	near(style.Box{Left: 0.5, Top: 0, Right: 1, Bottom: 1}, box)
+}
+
+func TestPatchesAreKeptAsTheyAre(t *testing.T) {
+	var px style.Pixels
+	for i := range style.PatchColumns * style.PatchRows {
+		px.Patches = append(px.Patches, style.Patch{Dark: style.Colour{R: uint8(i)}, Light: style.Colour{R: 255, G: uint8(i)}})
+	}
+	assert.Equal(t, px.Patches, style.ReadPatches(px.Bytes()))
+	assert.Nil(t, style.ReadPatches([]byte("else")))
+	corner := px.In(style.Box{Left: 0, Top: 0, Right: 1.0 / style.PatchColumns, Bottom: 1.0 / style.PatchRows})
+	assert.Equal(t, px.Patches[0], corner, "an edge that only touches the next patch has nothing of it")
+	assert.Equal(t, px.Patches[0].Dark, px.In(style.Whole).Dark)
+	px.Patches = nil
+	px.Patch = style.Patch{Light: style.Colour{R: 9}}
+	assert.Equal(t, px.Patch, px.In(style.Whole), "without patches only the whole is known")
 }

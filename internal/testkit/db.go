@@ -13,6 +13,7 @@ import (
 
 	"chrysagon/app"
 	"chrysagon/demo"
+	"chrysagon/standin/book"
 	"chrysagon/standin/letterbox"
 	"chrysagon/standin/till"
 	"chrysagon/store"
@@ -81,6 +82,7 @@ func template(t testing.TB, ctx context.Context, conn *pgx.Conn, admin string) s
 	clock := func() time.Time { return Start }
 	require.NoError(t, s.Migrate(ctx))
 	require.NoError(t, (&till.Ledger{Store: s, Clock: clock}).Migrate(ctx))
+	require.NoError(t, (&book.Book{Store: s, Clock: clock}).Migrate(ctx))
 	require.NoError(t, (&letterbox.Box{Store: s, Clock: clock}).Migrate(ctx))
 	require.NoError(t, app.MakePartitions(ctx, s, Start))
 	require.NoError(t, demo.Load(ctx, s, Start))

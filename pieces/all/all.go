@@ -4,6 +4,7 @@ package all
 import (
 	"chrysagon/pieces"
 	"chrysagon/pieces/answer"
+	"chrysagon/pieces/appointment"
 	"chrysagon/pieces/aside"
 	"chrysagon/pieces/badges"
 	"chrysagon/pieces/bullets"
@@ -32,21 +33,24 @@ import (
 	"chrysagon/pieces/receipt"
 	"chrysagon/pieces/rotate"
 	"chrysagon/pieces/shelf"
+	"chrysagon/pieces/social"
 	"chrysagon/pieces/stock"
 	"chrysagon/pieces/strip"
+	"chrysagon/pieces/summary"
 	"chrysagon/pieces/testimonials"
 	"chrysagon/pieces/text"
 	"chrysagon/pieces/timer"
+	"chrysagon/pieces/video"
 )
 
 // Registry returns every kind; a new one is one more line.
 func Registry() (*pieces.Registry, error) {
 	return pieces.NewRegistry(
 		heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, strip.Kind,
-		picture.Kind, gallery.Kind, embed.Kind,
+		picture.Kind, gallery.Kind, video.Kind, social.Kind, embed.Kind,
 		button.Kind, phone.Kind, hours.Kind, menu.Kind,
 		product.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
 		perks.Kind, compare.Kind, testimonials.Kind, rating.Kind, badges.Kind, faq.Kind,
-		form.Kind, checkout.Kind, answer.Kind, receipt.Kind, legal.Kind,
+		form.Kind, appointment.Kind, checkout.Kind, summary.Kind, answer.Kind, receipt.Kind, legal.Kind,
 	)
 }

@@ -106,3 +106,19 @@ func TestNoWordAsksForTwoBands(t *testing.T) {
 		}
 	}
 }
+
+// Every purpose but the plain one has bands of its own to choose from first, and
+// every band can be had on every page.
+func TestBandsAreOfferedByPurpose(t *testing.T) {
+	n := len(all.Arrangements())
+	for _, p := range purpose.All {
+		fitting, others := all.ArrangementsFor(p.Name)
+		assert.Equal(t, n, len(fitting)+len(others), p.Name)
+		if p.Name != "plain" {
+			assert.NotEmpty(t, fitting, p.Name)
+		}
+	}
+	fitting, _ := all.ArrangementsFor("sales")
+	assert.Equal(t, "opening", fitting[0].Name)
+	assert.True(t, slices.ContainsFunc(fitting, func(a all.Arrangement) bool { return a.Name == "checkout" }))
+}

@@ -77,6 +77,8 @@ func Arrangements() []Arrangement {
 		{"shelf", "Shelf of goods", "goods picked by a rule, each with its price", m.Interest, m.Card, []string{"shelf", "grid", "clearance", "collection", "products", "list"}, alone(piece("heading"), piece("shelf"))},
 		{"groups", "Groups of goods", "cards that lead to shelves", m.Interest, m.Card, []string{"groups", "group", "categories", "cards"}, alone(piece("heading"), piece("groups"))},
 		{"gallery", "Gallery", "several pictures", m.Interest, m.Card, []string{"gallery", "pictures", "photos", "images"}, alone(piece("heading"), piece("gallery"))},
+		{"video", "Video", "plays when it is asked to", m.Interest, m.Card, []string{"video", "film", "clip", "watch"}, alone(piece("heading"), piece("video"))},
+		{"posted", "Posted pictures", "what was posted elsewhere, from the shelf or a feed file", m.Desire, m.Card, []string{"posted", "posts", "feed", "social"}, alone(piece("heading"), piece("social"))},
 		{"timer", "Timer", "counts down to a deadline", m.Interest, m.Paper, []string{"timer", "countdown", "deadline", "hurry", "ends", "clock"}, alone(piece("timer"))},
 		{"stock", "Stock left", "how many are left, truly", m.Interest, m.Paper, []string{"stock", "left", "last", "scarce"}, alone(piece("stock"))},
 		{"rotate", "Offers by turns", "two offers that take turns", m.Interest, m.Paper, []string{"rotating", "turns", "slides", "carousel"}, alone(piece("rotate"))},
@@ -94,15 +96,53 @@ func Arrangements() []Arrangement {
 		{"optin", "Opt-in form", "asks for an email", m.Action, m.Paper, []string{"optin", "opt-in", "email", "subscribe", "sign", "free", "guide"}, alone(piece("heading"), piece("form", "asks", "opt_in"))},
 		{"newsletter", "Newsletter form", "asks for an email, for letters to come", m.Action, m.Paper, []string{"newsletter", "letters", "news"}, alone(piece("heading"), piece("form", "asks", "newsletter", "consent", "Yes, write to me. I can end it in every letter."))},
 		{"contact-form", "Contact form", "a message to the store", m.Action, m.Card, []string{"contact", "message", "write", "ask"}, alone(piece("heading"), piece("form", "asks", "message"))},
-		{"visit", "Call or visit", "number, address and opening hours", m.Action, m.Card, []string{"phone", "visit", "address", "hours", "map", "shop", "appointment"}, []ArrangedColumn{
+		{"appointment", "Appointment", "times that can be taken, into the visitor’s calendar", m.Action, m.Paper, []string{"appointment", "appointments", "booking", "fitting", "lesson", "slot"}, alone(piece("heading"), piece("appointment"))},
+		{"visit", "Call or visit", "number, address and opening hours", m.Action, m.Card, []string{"phone", "visit", "address", "hours", "map", "shop"}, []ArrangedColumn{
 			column(1, piece("phone")), column(1, piece("hours")),
 		}},
 		{"checkout", "Checkout", "the form in which visitors order", m.Action, m.Paper, []string{"checkout", "order", "pay", "payment", "card"}, alone(piece("heading"), piece("checkout"))},
+		{"summed", "Checkout beside its summary", "the form, and what the order comes to", m.Action, m.Paper, []string{"summary", "summed", "basket"}, []ArrangedColumn{
+			column(7, piece("heading"), piece("checkout")), column(5, piece("summary")),
+		}},
 		{"answer", "Yes and no", "an upsell's two buttons", m.Action, m.Card, []string{"yes", "no", "upsell", "add"}, alone(piece("price"), piece("answer"))},
 		{"receipt", "What was bought", "the order, its total, the mail to come", m.Action, m.Card, []string{"receipt", "bought", "thanks", "thank"}, alone(piece("heading"), piece("receipt"))},
 		{"menu", "Menu", "links to the store's pages", m.Plain, m.Card, []string{"menu", "navigation", "links"}, alone(piece("menu"))},
 		{"legal", "Legal footer", "who sells, privacy, terms", m.Plain, m.Paper, []string{"legal", "footer", "imprint", "terms"}, alone(piece("legal"))},
 	}
+}
+
+// made names the bands that pages of a purpose are most often made of, in their
+// order.
+var made = map[string][]string{
+	"opt_in":      {"opening", "list", "quote", "optin", "badges", "legal"},
+	"bridge":      {"opening", "video", "copy", "call", "legal"},
+	"sales":       {"opening", "product", "timer", "perks", "testimonials", "badges", "faq", "checkout", "summed", "legal"},
+	"shelf":       {"opening", "timer", "shelf", "groups", "code", "newsletter"},
+	"appointment": {"opening", "rotate", "appointment", "visit"},
+	"upsell":      {"opening", "list", "answer", "legal"},
+	"downsell":    {"opening", "answer", "legal"},
+	"thank_you":   {"receipt", "copy", "posted"},
+	"coming_soon": {"opening", "timer", "optin"},
+	"about":       {"opening", "copy", "perks", "gallery", "visit"},
+	"contact":     {"contact-form", "visit"},
+	"legal":       {"copy"},
+}
+
+// ArrangementsFor lists the bands that pages of a purpose are made of, and all
+// others.
+func ArrangementsFor(purpose string) (fitting, others []Arrangement) {
+	list := Arrangements()
+	for _, name := range made[purpose] {
+		if i := slices.IndexFunc(list, func(a Arrangement) bool { return a.Name == name }); i >= 0 {
+			fitting = append(fitting, list[i])
+		}
+	}
+	for _, a := range list {
+		if !slices.Contains(made[purpose], a.Name) {
+			others = append(others, a)
+		}
+	}
+	return fitting, others
 }
 
 // Fit finds the arrangement that a line of plain words asks for: the one with
@@ -181,11 +221,16 @@ func Piece(kind m.Kind, id func() string) m.Piece {
 func blank(f m.Field, n int) []any {
 	items := make([]any, n)
 	for i := range items {
-		item := map[string]any{}
-		for _, sub := range f.Items {
-			item[sub.Name] = sub.Default
-		}
-		items[i] = item
+		items[i] = BlankItem(f)
 	}
 	return items
+}
+
+// BlankItem is an item of a list with nothing written in it yet.
+func BlankItem(f m.Field) map[string]any {
+	item := map[string]any{}
+	for _, sub := range f.Items {
+		item[sub.Name] = sub.Default
+	}
+	return item
 }

@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"strings"
 
+	"chrysagon/core/goods"
 	m "chrysagon/core/manuscript"
 )
 
@@ -18,6 +19,13 @@ type Template struct {
 	Layout  string
 	Bands   []Arrangement
 }
+
+// forms says of which form the goods are that a template sells; any, where it
+// is not named.
+var forms = map[string]goods.Form{"workshop": goods.Bookable}
+
+// Form is the form of the goods that a template sells; empty: any.
+func (t Template) Form() goods.Form { return forms[t.Name] }
 
 // Seasons are those that templates are made for.
 var Seasons = []string{"launch", "holidays", "clearance"}
@@ -146,9 +154,10 @@ func Templates() []Template {
 			band("Second shelf", m.Interest, m.Card, one(h2("For who has everything"), piece("shelf", "show", "4"))),
 			band("Help", m.Action, m.Paper, one(h2("Not sure?"), copied("Tell us who it is for. We answer the same day."), piece("form", "asks", "message", "label", "Ask us"))),
 		}},
-		{"appointment", "Appointment page", "two offers by turns, the number, and the hours", "appointment", "", "full", []Arrangement{
+		{"appointment", "Appointment page", "two offers by turns, times to take, the number and the hours", "appointment", "", "full", []Arrangement{
 			band("Opening", m.Attention, m.Night, one(h1("Come and try one"), lead("An hour with somebody who knows, and no need to buy."))),
 			band("Offers", m.Interest, m.Card, one(piece("rotate", "items", items([]string{"title", "text", "label", "target"}, []string{"A first try", "One hour, everything lent to you.", "Call and choose a day", "tel:"}, []string{"Bring your own", "We look it over while you wait.", "Call and choose a day", "tel:"})))),
+			band("Appointment", m.Action, m.Card, one(h2("Take a time"), piece("appointment", "minutes", "30", "what", "A first try"))),
 			band("Call or visit", m.Action, m.Paper, column(1, h2("Call"), piece("phone", "text", "During the hours beside this.")), column(1, h2("Visit"), piece("hours", "items", items([]string{"days", "opens", "closes"}, []string{"weekdays", "10:00", "18:00"}, []string{"saturday", "10:00", "14:00"})))),
 		}},
 		{"workshop", "Workshop seats", "a day, few seats, and the checkout for one", "sales", "", "header", []Arrangement{

@@ -12,16 +12,11 @@ import (
 //go:embed view.html
 var files embed.FS
 
-var icons = []m.Option{
-	{Value: "shield-check", Label: "shield"}, {Value: "lock", Label: "lock"}, {Value: "truck-delivery", Label: "delivery"}, {Value: "arrow-back-up", Label: "return"},
-	{Value: "thumb-up", Label: "thumb"}, {Value: "phone", Label: "phone"}, {Value: "heart", Label: "heart"}, {Value: "star", Label: "star"},
-}
-
 // Kind declares the badges.
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "badges", Title: "Trust badges", Fields: []m.Field{
 		{Name: "items", Label: "Badges", Type: m.List, Items: []m.Field{
-			{Name: "icon", Label: "Icon", Type: m.Choice, Default: "shield-check", Options: icons},
+			{Name: "icon", Label: "Icon", Type: m.Sign, Default: "shield-check"},
 			{Name: "text", Label: "Words", Type: m.Line, Empty: "A promise you keep"},
 		}},
 	}},

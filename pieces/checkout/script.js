@@ -39,7 +39,7 @@ function start(form) {
 
   const data = () => new URLSearchParams(new FormData(form))
   const show = (news) => {
-    if (news.totals) part('totals').innerHTML = news.totals
+    if (news.totals) for (const el of [part('totals'), ...document.querySelectorAll('[data-summary]')]) el.innerHTML = news.totals
     if (news.total) text(part('button-total'), news.total)
     if (news.seen) form.elements.seen.value = news.seen
     if (news.code !== undefined) text(part('code-say'), news.code)

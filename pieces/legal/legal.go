@@ -19,9 +19,13 @@ var Kind = pieces.Kind{
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
-		return map[string]any{"Text": p.Fields.Text("text"), "Store": c.Facts.Store}
+		return map[string]any{"Text": p.Fields.Text("text"), "Store": c.Facts.Store, "Pages": c.Facts.Legal}
 	},
 	Tell: func(c *pieces.Context, _ m.Piece) pieces.Telling {
-		return pieces.Say("scale", "Legal footer", " "+c.Facts.Store.LegalName+", privacy, terms, contact")
+		names := "privacy, terms, contact"
+		for _, p := range c.Facts.Legal {
+			names += ", " + p.Name
+		}
+		return pieces.Say("scale", "Legal footer", " "+c.Facts.Store.LegalName+", "+names)
 	},
 }

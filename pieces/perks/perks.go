@@ -12,19 +12,11 @@ import (
 //go:embed view.html
 var files embed.FS
 
-// Icons are those offered for a perk; the build takes them from the shipped set.
-var icons = []m.Option{
-	{Value: "wind", Label: "wind"}, {Value: "moon-stars", Label: "night"}, {Value: "feather", Label: "light"},
-	{Value: "tool", Label: "mending"}, {Value: "battery-3", Label: "battery"}, {Value: "gift", Label: "gift"},
-	{Value: "truck-delivery", Label: "delivery"}, {Value: "heart", Label: "heart"}, {Value: "star", Label: "star"},
-	{Value: "shield-check", Label: "shield"}, {Value: "clock", Label: "clock"}, {Value: "check", Label: "tick"},
-}
-
 // Kind declares the perks.
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "perks", Title: "Perks", Fields: []m.Field{
 		{Name: "items", Label: "Perks", Type: m.List, Items: []m.Field{
-			{Name: "icon", Label: "Icon", Type: m.Choice, Default: "check", Options: icons},
+			{Name: "icon", Label: "Icon", Type: m.Sign, Default: "check"},
 			{Name: "title", Label: "Words", Type: m.Line, Empty: "Name the perk"},
 			{Name: "text", Label: "More", Type: m.Line, Empty: "Say it in a sentence"},
 		}},

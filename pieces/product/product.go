@@ -66,7 +66,7 @@ func read(c *pieces.Context, p m.Piece) (card, bool) {
 	if pic, ok := c.Facts.Pictures[product.PictureID]; ok {
 		shown.Picture = &pic
 	}
-	if href, ok := c.Href(p.Fields.Text("target")); ok {
+	if href, ok := c.Href(pieces.Or(p.Fields.Text("target"), string(m.ToProduct)+":"+product.ID)); ok {
 		shown.Label, shown.Href = p.Fields.Text("label"), href
 	}
 	return shown, true

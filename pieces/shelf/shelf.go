@@ -4,6 +4,7 @@ package shelf
 import (
 	"embed"
 	"fmt"
+	"html/template"
 	"strconv"
 
 	"chrysagon/core/facts"
@@ -22,6 +23,11 @@ var Kind = pieces.Kind{
 		{Name: "show", Label: "show at most", Type: m.Choice, Default: "8", Options: []m.Option{
 			{Value: "4", Label: "4"}, {Value: "8", Label: "8"}, {Value: "12", Label: "12"}, {Value: "24", Label: "24"}, {Value: "60", Label: "60"},
 		}},
+		{Name: "as", Label: "as", Type: m.Choice, Default: "grid", Options: []m.Option{{Value: "grid", Label: "a grid"}, {Value: "slides", Label: "slides"}}},
+		{Name: "seen", Label: "slides seen at once", Type: m.Choice, Default: "4", Options: []m.Option{{Value: "1", Label: "1"}, {Value: "2", Label: "2"}, {Value: "3", Label: "3"}, {Value: "4", Label: "4"}, {Value: "5", Label: "5"}}},
+		{Name: "moved", Label: "moved", Type: m.Choice, Default: "one", Options: []m.Option{{Value: "one", Label: "one by one"}, {Value: "all", Label: "all at once"}}},
+		{Name: "gap", Label: "with room between them that is", Type: m.Choice, Default: "middle", Options: []m.Option{{Value: "none", Label: "none"}, {Value: "small", Label: "small"}, {Value: "middle", Label: "middle"}, {Value: "large", Label: "large"}}},
+		{Name: "peek", Label: "and of the next one", Type: m.Choice, Default: "some", Options: []m.Option{{Value: "some", Label: "a part is seen"}, {Value: "none", Label: "nothing is seen"}}},
 		{Name: "empty", Label: "When it is empty", Type: m.Line, Empty: "Say what a visitor reads when nothing stands here"},
 	}},
 	Files: files, Live: true,
@@ -35,6 +41,7 @@ type card struct {
 	Picture  *facts.Picture
 	Note     string
 	SoldOut  bool
+	Href     template.URL // of the live page that sells it; empty: none does
 }
 
 func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
@@ -61,6 +68,9 @@ func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
 		if pic, ok := c.Facts.Pictures[product.PictureID]; ok {
 			one.Picture = &pic
 		}
+		if href, ok := c.Href(string(m.ToProduct) + ":" + id); ok {
+			one.Href = href
+		}
 		if state := product.State(); state != "new" {
 			one.Note = string(state)
 		}
@@ -70,11 +80,17 @@ func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
 }
 
 func view(c *pieces.Context, p m.Piece) any {
-	list, _, ok := cards(c, p)
+	list, s, ok := cards(c, p)
 	if !ok || (len(list) == 0 && p.Fields.Text("empty") == "") {
 		return nil
 	}
-	return map[string]any{"Cards": list, "Empty": p.Fields.Text("empty")}
+	return map[string]any{"Cards": list, "Empty": p.Fields.Text("empty"), "Slides": p.Fields.Text("as") == "slides", "Manner": manner(p), "Back": c.Icon("chevron-left"), "On": c.Icon("chevron-right"), "Name": s.Name}
+}
+
+// manner names how slides are shown and moved, for their style and their script.
+func manner(p m.Piece) string {
+	of := func(name, otherwise string) string { return pieces.Or(p.Fields.Text(name), otherwise) }
+	return "n" + of("seen", "4") + " gap-" + of("gap", "middle") + " peek-" + of("peek", "some") + " move-" + of("moved", "one")
 }
 
 func tell(c *pieces.Context, p m.Piece) pieces.Telling {
@@ -82,9 +98,13 @@ func tell(c *pieces.Context, p m.Piece) pieces.Telling {
 	if !ok {
 		return pieces.Lack("building-store", "Shelf", "needs to be chosen")
 	}
-	t := pieces.Say("building-store", "Shelf", " ", s.Name, fmt.Sprintf(" — %d goods now", len(s.Goods)))
-	if len(list) == 0 {
-		t.Trouble = true
+	sold := 0
+	for _, one := range list {
+		if one.Href != "" {
+			sold++
+		}
 	}
+	t := pieces.Say("building-store", "Shelf", " ", s.Name, fmt.Sprintf(" — %d goods now, %d of those shown lead to a page that sells them", len(s.Goods), sold))
+	t.Trouble = len(list) == 0
 	return t
 }

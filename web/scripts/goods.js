@@ -1,4 +1,6 @@
 // The Goods place: cells changed in place, many ticked, files dropped.
+import { droppable, upload } from './pictures.js'
+
 const token = () => document.body.dataset.csrf
 const post = (path, body) => fetch(path, { method: 'POST', body, headers: { 'X-Csrf-Token': token(), Accept: 'application/json' } })
 
@@ -33,49 +35,21 @@ export function goods(root, say) {
   document.addEventListener('change', (e) => {
     if (e.target.matches('[data-tick-all]')) for (const box of root.querySelectorAll('tbody input[name=id]')) box.checked = e.target.checked
     if (e.target.matches('input[name=id], [data-tick-all]')) document.querySelector('#bulk')?.requestSubmit()
-    if (e.target.matches('[data-pictures-input]')) send([...e.target.files])
   })
-  const drop = root.querySelector('[data-drop]')
-  drop?.addEventListener('dragover', (e) => {
-    e.preventDefault()
-    drop.classList.add('over')
-  })
-  drop?.addEventListener('dragleave', () => drop.classList.remove('over'))
-  drop?.addEventListener('drop', (e) => {
-    e.preventDefault()
-    drop.classList.remove('over')
-    send([...e.dataTransfer.files])
-  })
-
-  // Pictures go one after the other, so that each tells how it went.
-  async function send(files) {
-    const list = root.querySelector('[data-uploads]')
-    let kept = 0
-    for (const [i, file] of files.entries()) {
-      const line = document.createElement('li')
-      line.textContent = `${file.name}: on its way, ${i + 1} of ${files.length}`
-      list.append(line)
-      const form = new FormData()
-      form.append('product', root.dataset.product)
-      form.append('pictures', file)
-      const answer = await post('/pictures', form).then((a) => a.json()).catch(() => [{ error: 'The studio did not answer. Try this one again.' }])
-      const told = Array.isArray(answer) ? answer[0] : answer
-      line.textContent = told.error ?? `${file.name}: kept`
-      line.className = told.error ? 'bad' : 'good'
-      if (!told.error) {
-        kept++
-        const item = document.createElement('li')
-        const img = document.createElement('img')
-        img.src = `${told.path}?w=320`
-        img.alt = file.name
-        img.width = 120
-        img.height = 90
-        item.append(img)
-        root.querySelector('[data-pictures]').append(item)
-      }
+  droppable(root, async (files) => {
+    const kept = await upload(files, root.querySelector('[data-uploads]'), { product: root.dataset.product })
+    for (const one of kept) {
+      const item = document.createElement('li')
+      const img = document.createElement('img')
+      img.src = `${one.path}?w=320`
+      img.alt = one.file.name
+      img.width = 120
+      img.height = 90
+      item.append(img)
+      root.querySelector('[data-pictures]').append(item)
     }
-    say(`${kept} of ${files.length} pictures kept.`)
-  }
+    say(`${kept.length} of ${files.length} pictures kept.`)
+  })
 }
 
 // Files of goods are chosen anywhere, and their dry run is shown.

@@ -12,7 +12,8 @@ export function looks(sheet, send, say) {
     if (value === '') delete worn[el.dataset.lookSet]
     panel.dataset.worn = JSON.stringify(worn)
     panel.querySelector('[data-look-clear]').hidden = Object.keys(worn).length === 0
-    return send({ command: { op: 'dress', looks: [{ id: panel.dataset.look, set: { [el.dataset.lookSet]: value === '' ? null : value } }] } }).then((told) => told && el.type !== 'number' && refresh(panel))
+    // Nudging one number on and on is one step of undo.
+    return send({ joins: el.type === 'number', command: { op: 'dress', looks: [{ id: panel.dataset.look, set: { [el.dataset.lookSet]: value === '' ? null : value } }] } }).then((told) => told && el.type !== 'number' && refresh(panel))
   }
   // Swatches and the list of buttons follow what was set; a number being
   // nudged stays under the hand.
@@ -28,6 +29,7 @@ export function looks(sheet, send, say) {
     if (el.type === 'number' && el.value !== '') el.value = Math.min(Math.max(Math.round(el.value), el.min), el.max)
     set(el, el.value)
   })
+  sheet.addEventListener('picked', (e) => e.target.dataset.lookSet && set(e.target, e.detail))
   // An empty number begins where the house stands.
   sheet.addEventListener('keydown', (e) => {
     const el = e.target

@@ -29,7 +29,52 @@ function sign(doc, e) {
   return { words, offset: Math.min(Math.max(offset - node.data.indexOf(words), 0), words.length) }
 }
 
-export function proofs(root, id, picked) {
+// edge is the edge of a band under the pointer, which can be drawn to give the
+// band more room there, or less.
+const reach = 9 // pixels of the proof's own screen
+function edge(e) {
+  const band = e.target.closest?.('main > .band')
+  if (!band) return null
+  const box = band.getBoundingClientRect()
+  const side = e.clientY - box.top < reach ? 'Top' : box.bottom - e.clientY < reach ? 'Bottom' : null
+  return side && { band, side }
+}
+const most = 240 // pixels of room; what a look may have
+
+// room lets the edges of bands in a proof be drawn with the pointer. The proof
+// shows it at once; what it came to is told when the pointer lets go.
+function room(frame, given) {
+  const doc = frame.contentDocument
+  let hold = null
+  doc.addEventListener('pointermove', (e) => {
+    if (hold) {
+      const by = e.clientY - hold.from
+      hold.room = Math.min(Math.max(Math.round((hold.was + by) / 4) * 4, 0), most)
+      hold.band.style[`padding${hold.side}`] = `${hold.room}px`
+      return
+    }
+    doc.documentElement.style.cursor = edge(e) ? 'ns-resize' : ''
+  })
+  doc.addEventListener('pointerdown', (e) => {
+    const at = edge(e)
+    if (!at) return
+    e.preventDefault()
+    const was = parseFloat(frame.contentWindow.getComputedStyle(at.band)[`padding${at.side}`])
+    hold = { ...at, from: e.clientY, was, room: was }
+    doc.documentElement.setPointerCapture?.(e.pointerId)
+  })
+  const end = () => {
+    const done = hold
+    hold = null
+    if (!done || done.room === done.was) return
+    const wide = Number(frame.dataset.width) >= 768 ? 'wide.' : ''
+    given(done.band.dataset.band, wide + (done.side === 'Top' ? 'above' : 'below'), String(done.room))
+  }
+  doc.addEventListener('pointerup', end)
+  doc.addEventListener('pointercancel', end)
+}
+
+export function proofs(root, id, picked, given) {
   const frames = [...root.querySelectorAll('.proof iframe')]
   const slider = root.querySelector('#asof')
   const marks = JSON.parse(root.querySelector('.asof').dataset.marks) ?? []
@@ -42,28 +87,42 @@ export function proofs(root, id, picked) {
       frame.contentDocument.addEventListener('click', (e) => {
         e.preventDefault()
         const piece = e.target.closest('[data-piece]')
-        if (piece) picked(piece.dataset.piece, sign(frame.contentDocument, e))
+        if (piece && !edge(e)) picked(piece.dataset.piece, sign(frame.contentDocument, e))
       })
+      room(frame, given)
     }
     if (frame.contentDocument?.readyState === 'complete' && frame.contentDocument.querySelector('main')) listen()
     frame.addEventListener('load', listen)
   }
 
-  // Only bands that differ are replaced, so that nothing flickers.
+  // Only bands that differ are replaced, so that nothing flickers and little is
+  // laid out anew.
+  let drawn = new Map() // what each band was drawn from; empty at first
   function draw(parts) {
+    const made = document.createElement('template')
+    const fresh = new Map(parts.bands.map((b) => [b.id, b.html]))
+    const order = parts.bands.map((b) => b.id).join()
     for (const frame of frames) {
       const doc = frame.contentDocument
       const main = doc?.querySelector('main')
       if (!main) continue
       const style = doc.querySelector('style')
       if (style.textContent !== parts.css) style.textContent = parts.css
-      const fresh = doc.createElement('main')
-      fresh.innerHTML = parts.body
-      const old = new Map([...main.children].map((band) => [band.id, band]))
-      main.replaceChildren(
-        ...[...fresh.children].map((band) => (old.get(band.id)?.outerHTML === band.outerHTML ? old.get(band.id) : band)),
-      )
+      const old = new Map([...main.children].map((el) => [el.dataset.band, el]))
+      for (const [id, html] of fresh) {
+        const here = old.get(id)
+        here?.removeAttribute('style') // one that was drawn larger by hand takes what its look says
+        if (here && drawn.get(id) === html) continue
+        made.innerHTML = html
+        const next = doc.importNode(made.content.firstElementChild, true)
+        if (here) here.replaceWith(next)
+        else main.append(next)
+        old.set(id, next)
+      }
+      for (const [id, el] of old) if (!fresh.has(id)) el.remove()
+      if ([...main.children].map((el) => el.dataset.band).join() !== order) main.append(...[...fresh.keys()].map((id) => old.get(id)))
     }
+    drawn = fresh
     root.querySelector('[data-when]').textContent = parts.when
     root.querySelector('[data-says]').textContent = parts.says
   }
@@ -74,7 +133,8 @@ export function proofs(root, id, picked) {
   }
 
   // ---- as of
-  const asOf = () => (moved ? slider.value : '')
+  const visitor = root.querySelector('[data-as]')
+  const asOf = () => (moved ? slider.value : '') + (visitor?.value ? `&as=${encodeURIComponent(visitor.value)}` : '')
   let asked = 0
   let drawing = false
   async function redraw() {
@@ -93,6 +153,7 @@ export function proofs(root, id, picked) {
     const near = marks.find((m) => Math.abs(m.at - slider.value) < span / 90)
     if (near) slider.value = near.at
   }
+  visitor?.addEventListener('change', () => redraw())
   slider.addEventListener('input', () => {
     moved = true
     redraw()

@@ -35,6 +35,8 @@ const { b, i, link } = schema.marks
 const parser = DOMParser.fromSchema(schema)
 const serializer = DOMSerializer.fromSchema(schema)
 
+const theirs = 'theirs' // marks what was not typed here
+
 function html(doc) {
   const box = document.createElement('div')
   box.append(serializer.serializeFragment(doc.content))
@@ -100,7 +102,7 @@ export function rich({ sheet, page, typed, left }) {
         inputRules({ rules: [wrappingInputRule(/^\s*[-*•]\s$/, bullets), wrappingInputRule(/^1[.)]\s$/, numbers), textblockTypeInputRule(/^##?#?\s$/, heading)] }),
         keymap({
           'Mod-b': toggleMark(b), 'Mod-i': toggleMark(i), 'Mod-k': () => (linking(el), true),
-          'Mod-z': undo, 'Mod-Shift-z': redo, 'Mod-y': redo,
+          'Mod-z': undo, 'Mod-Shift-z': redo, 'Mod-y': redo, 'Alt-F10': () => (bar.querySelector('button').focus(), true),
           'Shift-Enter': chainCommands(exitCode, (s, go) => (go?.(s.tr.replaceSelectionWith(br.create()).scrollIntoView()), true)),
           Enter: splitListItem(item), Tab: sinkListItem(item), 'Shift-Tab': liftListItem(item),
         }),
@@ -114,12 +116,11 @@ export function rich({ sheet, page, typed, left }) {
       dispatchTransaction(tr) {
         view.updateState(view.state.apply(tr))
         show(view)
-        if (tr.docChanged) typed(el)
+        if (tr.docChanged && !tr.getMeta(theirs)) typed(el)
       },
     })
     editors.set(el, view)
     bar.el = el
-    el.before(bar)
     bar.hidden = false
     show(view)
     return view
@@ -136,10 +137,9 @@ export function rich({ sheet, page, typed, left }) {
     el.contentEditable = 'true'
     el.innerHTML = words // made by our own serializer from our own schema
     bar.hidden = true
-    sheet.append(bar)
   }
 
-  // ---- the bar above what is written
+  // ---- the bar at the foot of the paper, where it covers nothing that is written
   const bar = document.createElement('div')
   bar.className = 'rich-bar'
   bar.hidden = true
@@ -167,16 +167,28 @@ export function rich({ sheet, page, typed, left }) {
     })
     bar.append(button)
   }
-  const chooser = document.createElement('select')
-  chooser.setAttribute('aria-label', 'Where the link leads')
-  const address = document.createElement('input')
-  address.placeholder = 'or https://…'
-  address.className = 'input is-small'
-  address.setAttribute('aria-label', 'An address you type')
-  const where = document.createElement('span')
+  // Where a link leads is found by a word, or typed as an address.
+  const where = document.createElement('div')
+  where.className = 'rich-where'
   where.hidden = true
-  where.append(chooser, address)
+  const word0 = document.createElement('input')
+  word0.className = 'input is-small'
+  word0.placeholder = 'A page, a product, a band, or https://…'
+  word0.setAttribute('aria-label', 'Where the link leads')
+  const found = document.createElement('div')
+  found.className = 'candidates'
+  where.append(word0, found)
   bar.append(where)
+  sheet.after(bar)
+  let asked = 0
+  async function look() {
+    const mine = ++asked
+    const answer = await fetch(`/choose/link?page=${page}&q=${encodeURIComponent(word0.value)}`)
+    const html = answer.ok ? await answer.text() : ''
+    if (mine === asked) found.innerHTML = html // a fragment of the studio's own
+  }
+  word0.addEventListener('input', look)
+  found.addEventListener('click', (e) => e.target.closest('[data-pick]') && put(e.target.closest('[data-pick]').dataset.pick))
 
   const holds = (s, mark) => (s.selection.empty ? !!mark.isInSet(s.storedMarks ?? s.selection.$from.marks()) : s.doc.rangeHasMark(s.selection.from, s.selection.to, mark))
   const within = (s, type) => {
@@ -189,18 +201,15 @@ export function rich({ sheet, page, typed, left }) {
   }
 
   // A link is put on the words that are marked, or on the word at the caret.
-  async function linking(el) {
+  function linking(el) {
     const view = editors.get(el)
     if (view.state.selection.empty) word(view)
     if (view.state.selection.empty) return
     if (holds(view.state, link)) return toggleMark(link)(view.state, view.dispatch)
-    if (chooser.options.length === 0) {
-      for (const { value, label } of await (await fetch(`/pages/${page}/targets`)).json()) chooser.add(new Option(label, value))
-      chooser.options[0].text = 'leads to …'
-    }
-    chooser.value = address.value = ''
+    word0.value = ''
     where.hidden = false
-    chooser.focus()
+    word0.focus()
+    look()
   }
   function word(view) {
     const { $from } = view.state.selection
@@ -218,11 +227,13 @@ export function rich({ sheet, page, typed, left }) {
     if (view && target) toggleMark(link, { href: target })(view.state, view.dispatch)
     view?.focus()
   }
-  chooser.addEventListener('change', () => put(chooser.value))
-  address.addEventListener('change', () => put(address.value.trim()))
   bar.addEventListener('keydown', (e) => {
-    if (e.key === 'Escape') put('')
-    if (e.key === 'Enter' && e.target === address) put(address.value.trim())
+    if (e.key === 'Escape') put('') // back to the words
+    if (e.key === 'Enter' && e.target === word0) {
+      e.preventDefault()
+      const only = found.querySelectorAll('[data-pick]')
+      put(/^(https?:|mailto:|tel:)/.test(word0.value.trim()) ? word0.value.trim() : only[0]?.dataset.pick)
+    }
   })
 
   function place(view, pos) {
@@ -257,13 +268,28 @@ export function rich({ sheet, page, typed, left }) {
     bar,
     value: (el) => (editors.has(el) ? html(editors.get(el).state.doc) : el.dataset.value),
     written: (el) => editors.has(el),
-    // what somebody else wrote, or undo brought back
+    // what somebody else wrote, or undo brought back: only what differs is
+    // replaced, so that the caret and one's own steps back stay
     set(el, words) {
       const view = editors.get(el)
       const content = document.createElement('div')
       content.innerHTML = words
       const doc = parser.parse(content)
-      if (!doc.eq(view.state.doc)) view.updateState(EditorState.create({ doc, plugins: view.state.plugins }))
+      const now = view.state.doc
+      const from = now.content.findDiffStart(doc.content)
+      if (from === null) return
+      let { a, b } = now.content.findDiffEnd(doc.content)
+      const both = from - Math.min(a, b)
+      if (both > 0) [a, b] = [a + both, b + both]
+      let tr = view.state.tr.replace(from, a, doc.slice(from, b))
+      if (!tr.doc.eq(doc)) tr = view.state.tr.replaceWith(0, now.content.size, doc.content)
+      // What is kept ends without a space; who is about to write the next word has one.
+      const caret = view.state.selection.$head
+      if (caret.parentOffset === caret.parent.content.size && /\s$/.test(caret.parent.textContent)) {
+        const at = tr.doc.resolve(tr.mapping.map(caret.pos, -1))
+        if (at.parent.isTextblock && at.parentOffset === at.parent.content.size && /\S$/.test(at.parent.textContent)) tr.insertText(' ', at.pos)
+      }
+      view.dispatch(tr.setMeta(theirs, true).setMeta('addToHistory', false))
     },
     // the caret goes before a sign of the words
     caret(el, offset) {

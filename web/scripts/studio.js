@@ -3,6 +3,7 @@ import htmx from 'htmx.org'
 import { desk } from './desk.js'
 import { goods } from './goods.js'
 import { house } from './house.js'
+import { pictures } from './pictures.js'
 import { fitted } from './proofs.js'
 import { season } from './season.js'
 
@@ -30,6 +31,48 @@ document.addEventListener('keydown', (e) => {
   if (e.key === '?' && !typing) document.getElementById('keys')?.showModal()
   if (e.key === 'Escape') for (const menu of document.querySelectorAll('details[open]')) if (menu.querySelector('.float')) menu.open = false
 })
+
+// A chooser that opens is searched at once; arrows walk through what it shows.
+document.addEventListener('toggle', (e) => e.target.matches('.chooser[open]') && e.target.querySelector('input').focus(), true)
+document.addEventListener('keydown', (e) => {
+  const box = e.target.closest?.('.chooser[open]')
+  if (!box || !/^Arrow(Up|Down|Left|Right)$/.test(e.key) || (e.target.matches('input') && !/Up|Down/.test(e.key))) return
+  e.preventDefault()
+  const all = [...box.querySelectorAll('.candidate')]
+  const to = all.indexOf(e.target) + (/Down|Right/.test(e.key) ? 1 : -1)
+  ;(all[to] ?? box.querySelector('input')).focus()
+})
+
+// Ctrl+K: one line that finds everything. Arrows choose, Enter goes there.
+const finder = document.getElementById('finder')
+function find() {
+  finder.showModal()
+  const field = finder.querySelector('input')
+  field.select()
+  htmx.trigger(field, 'opened')
+}
+document.addEventListener('keydown', (e) => {
+  if (finder && !e.defaultPrevented && (e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'k') {
+    e.preventDefault()
+    find()
+  }
+})
+finder?.addEventListener('keydown', (e) => {
+  const links = [...finder.querySelectorAll('a')]
+  const at = links.findIndex((a) => a.classList.contains('at'))
+  if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
+    e.preventDefault()
+    links[at]?.classList.remove('at')
+    const to = links[(at + (e.key === 'ArrowDown' ? 1 : -1) + links.length) % links.length]
+    to?.classList.add('at')
+    to?.scrollIntoView({ block: 'nearest' })
+  } else if (e.key === 'Enter' && links[at]) {
+    e.preventDefault()
+    links[at].click()
+  }
+})
+finder?.addEventListener('click', (e) => (e.target === finder || e.target.closest('a')) && finder.close())
+document.querySelector('[data-find]')?.addEventListener('click', find)
 
 // What the server refused, in its own words. Forms show theirs beside the field.
 document.body.addEventListener('htmx:responseError', (e) => {
@@ -81,15 +124,21 @@ document.addEventListener('input', (e) => {
 if (document.getElementById('live')) {
   const news = new EventSource('/changes')
   news.addEventListener('sale', () => htmx.trigger(document.body, 'sale'))
+  news.addEventListener('facts', () => htmx.trigger(document.body, 'facts-told'))
+  news.addEventListener('page', (e) => {
+    const [id, revision] = e.data.split(' ')
+    htmx.trigger(document.body, 'page-told', { id, revision: Number(revision) })
+  })
 }
 const renewLive = () => htmx.ajax('GET', '/live', { target: '#live', swap: 'innerHTML' })
 document.body.addEventListener('edition', renewLive)
-document.body.addEventListener('page-named', renewLive)
 
 const page = document.querySelector('[data-page]')
 if (page) desk(page, say)
 const shelves = document.querySelector('[data-goods]')
 if (shelves) goods(shelves, say)
+const shelf = document.querySelector('[data-shelf]')
+if (shelf) pictures(shelf, say)
 if (document.querySelector('[data-season]')) season()
 const dressed = document.getElementById('house')
 if (dressed) house(dressed)

@@ -1,0 +1,40 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"strings"
+)
+
+// Spot is something of the store that a word leads to.
+type Spot struct {
+	Kind string // page, product, offer, shelf, deadline, picture
+	Name string
+	More string // what tells it from others of its name
+	Path string // in the studio
+}
+
+// foundOfKind is how many of each kind a search shows.
+const foundOfKind = 6
+
+// Find looks for pages, goods, offers, shelves and pictures by words of
+// their names, those that begin so first.
+func (a *App) Find(ctx context.Context, question string) ([]Spot, error) {
+	question = strings.TrimSpace(question)
+	if question == "" {
+		return nil, nil
+	}
+	var out []Spot
+	err := a.db(ctx).Raw(`
+		(SELECT 'page'::text AS kind, p.name, c.name || CASE WHEN p.aside_at IS NULL THEN '' ELSE ', set aside' END AS more, '/pages/' || p.id AS path FROM pages p JOIN campaigns c ON c.id = p.campaign_id
+			WHERE p.name ILIKE @q OR p.address ILIKE @q OR p.title ILIKE @q ORDER BY (p.name ILIKE @begins) DESC, p.name LIMIT @most)
+		UNION ALL (SELECT 'product', p.name, p.category, '/goods/' || p.id FROM products p WHERE p.name ILIKE @q LIMIT @most)
+		UNION ALL (SELECT 'offer', o.name, ''::text, '/offers' || chr(63) || 'offer=' || o.id FROM offers o WHERE o.name ILIKE @q ORDER BY o.name LIMIT @most)
+		UNION ALL (SELECT 'shelf', s.name, '', '/shelves' || chr(63) || 'shelf=' || s.id FROM shelves s WHERE s.name ILIKE @q ORDER BY s.name LIMIT @most)
+		UNION ALL (SELECT 'picture', p.name, p.alt, '/pictures#picture-' || p.id FROM pictures p WHERE p.name ILIKE @q OR p.alt ILIKE @q ORDER BY p.name LIMIT @most)`,
+		map[string]any{"q": words(question), "begins": words(question)[1:], "most": foundOfKind}).Scan(&out).Error
+	if err != nil {
+		return nil, fmt.Errorf("find %q: %w", question, err)
+	}
+	return out, nil
+}

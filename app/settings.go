@@ -1,0 +1,84 @@
+package app
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+	"unicode/utf8"
+
+	"chrysagon/core/checkout"
+	"chrysagon/core/own"
+	"chrysagon/pieces"
+	"chrysagon/store"
+)
+
+// ownOf reads stored own code; nothing that was not valid is ever stored.
+func ownOf(raw store.JSON) own.Code {
+	var c own.Code
+	_ = json.Unmarshal(raw, &c)
+	return c
+}
+
+// StoreWords is what all pages say of the store.
+type StoreWords struct {
+	Name, LegalName, LegalAddress, ContactEmail, Phone, Privacy, Terms string
+}
+
+// Words reads them.
+func (a *App) Words(ctx context.Context) (StoreWords, own.Code, error) {
+	s, err := a.Shop(ctx)
+	return StoreWords{Name: s.Name, LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone, Privacy: s.Privacy, Terms: s.Terms}, ownOf(s.Own), err
+}
+
+// faults says, field by field, what must be mended.
+func (w StoreWords) faults() map[string]string {
+	faults := map[string]string{}
+	must := func(field, value string, most int, what string) {
+		switch n := utf8.RuneCountInString(value); {
+		case n == 0 && what != "":
+			faults[field] = "Write " + what + "."
+		case n > most:
+			faults[field] = fmt.Sprintf("This has %d characters; at most %d fit.", n, most)
+		}
+	}
+	must("name", w.Name, 80, "what the store is called")
+	must("legal_name", w.LegalName, 200, "who the seller is by law")
+	must("legal_address", w.LegalAddress, 300, "where the seller can be reached by post")
+	must("privacy", w.Privacy, 20_000, "what you keep of your buyers, and why")
+	must("terms", w.Terms, 20_000, "the terms on which you sell")
+	must("phone", w.Phone, 40, "")
+	if w.Phone != "" && len(pieces.Dialled(w.Phone)) < 5 {
+		faults["phone"] = "This has too few digits to be called."
+	}
+	if why := checkout.EmailFault(w.ContactEmail); why != "" {
+		faults["contact_email"] = why
+	}
+	return faults
+}
+
+// SetWords changes what all pages say of the store, at once; faults are by field.
+func (a *App) SetWords(ctx context.Context, w StoreWords) (map[string]string, error) {
+	if faults := w.faults(); len(faults) > 0 {
+		return faults, nil
+	}
+	err := a.db(ctx).Model(&store.Shop{}).Where("id = 1").Updates(map[string]any{
+		"name": w.Name, "legal_name": w.LegalName, "legal_address": w.LegalAddress, "contact_email": w.ContactEmail, "phone": w.Phone, "privacy": w.Privacy, "terms": w.Terms,
+	}).Error
+	a.factsChanged()
+	return nil, err
+}
+
+// SetOwn changes the code that the owner brings along for every page, at once.
+func (a *App) SetOwn(ctx context.Context, code own.Code) error {
+	if err := code.Validate(); err != nil {
+		return refuse(ErrInvalid, "%s.", strings.ToUpper(err.Error()[:1])+err.Error()[1:])
+	}
+	raw, err := json.Marshal(append(own.Code{}, code...))
+	if err != nil {
+		return fmt.Errorf("write own code: %w", err)
+	}
+	err = a.db(ctx).Exec("UPDATE store SET own = ?", store.JSON(raw)).Error
+	a.factsChanged()
+	return err
+}

@@ -1,0 +1,282 @@
+package app
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"image"
+	"image/jpeg"
+	"maps"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"chrysagon/core/facts"
+	"chrysagon/store"
+
+	"golang.org/x/image/draw"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+)
+
+// PictureUse is one place where a picture is shown.
+type PictureUse struct{ Name, Path string }
+
+// ShelfPicture is one picture of the shelf, with where it is shown.
+type ShelfPicture struct {
+	store.Picture
+	Uses []PictureUse
+	Kept bool // some edition shows it, so it can be put back
+}
+
+// Spare tells whether nothing shows it and nothing could bring it back.
+func (p ShelfPicture) Spare() bool { return len(p.Uses) == 0 && !p.Kept }
+
+// Cut tells whether a part of it is cut out.
+func (p ShelfPicture) Cut() bool { return p.CropW < 1000 || p.CropH < 1000 }
+
+// PictureShelf is the store's pictures, the newest first, and what is missing.
+type PictureShelf struct {
+	Pictures []ShelfPicture
+	Missing  []PictureUse // places that name a picture which is gone
+	Spare    int
+	Wordless int // without words for those who cannot see them
+}
+
+// PictureShelf reads it: what pages, goods and groups show, in drafts and in editions.
+func (a *App) PictureShelf(ctx context.Context) (PictureShelf, error) {
+	var shelf PictureShelf
+	var rows []store.Picture
+	if err := a.db(ctx).Omit("bytes").Order("added_at DESC, name").Find(&rows).Error; err != nil {
+		return shelf, fmt.Errorf("read the pictures: %w", err)
+	}
+	uses, err := a.pictureUses(ctx)
+	if err != nil {
+		return shelf, err
+	}
+	var kept []string
+	if err := a.db(ctx).Raw(`SELECT p.id FROM pictures p WHERE EXISTS (SELECT FROM editions e WHERE strpos(e.content::text, '"' || p.id || '"') > 0)
+		OR EXISTS (SELECT FROM templates t WHERE strpos(t.manuscript::text, '"' || p.id || '"') > 0)`).Scan(&kept).Error; err != nil {
+		return shelf, fmt.Errorf("read what editions show: %w", err)
+	}
+	for _, r := range rows {
+		p := ShelfPicture{Picture: r, Uses: uses[r.ID], Kept: slices.Contains(kept, r.ID)}
+		if delete(uses, r.ID); p.Spare() {
+			shelf.Spare++
+		}
+		if p.Alt == "" {
+			shelf.Wordless++
+		}
+		shelf.Pictures = append(shelf.Pictures, p)
+	}
+	for _, places := range uses {
+		shelf.Missing = append(shelf.Missing, places...)
+	}
+	slices.SortFunc(shelf.Missing, func(a, b PictureUse) int { return strings.Compare(a.Name, b.Name) })
+	return shelf, nil
+}
+
+// pictureUses says by a picture's ID where it is shown.
+func (a *App) pictureUses(ctx context.Context) (map[string][]PictureUse, error) {
+	uses := map[string][]PictureUse{}
+	var pages []store.Page
+	if err := a.db(ctx).Order("name").Find(&pages).Error; err != nil {
+		return nil, fmt.Errorf("read the pages: %w", err)
+	}
+	for _, p := range pages {
+		d, err := a.draftOf(p)
+		if err != nil {
+			return nil, err
+		}
+		for _, id := range a.Render.Registry.Schema().Names(d.Tree).Pictures {
+			uses[id] = append(uses[id], PictureUse{p.Name, "/pages/" + p.ID})
+		}
+	}
+	var goods []struct{ PictureID, Name, Path string }
+	err := a.db(ctx).Raw(`SELECT DISTINCT picture_id, name, '/goods/' || id AS path FROM products WHERE picture_id IS NOT NULL
+		UNION SELECT pp.picture_id, p.name, '/goods/' || p.id FROM product_pictures pp JOIN products p ON p.id = pp.product_id
+		UNION SELECT picture_id, name, '/shelves' FROM goods_groups WHERE picture_id IS NOT NULL ORDER BY name`).Scan(&goods).Error
+	for _, g := range goods {
+		uses[g.PictureID] = append(uses[g.PictureID], PictureUse{g.Name, g.Path})
+	}
+	return uses, err
+}
+
+// Picturing is what the owner says of a picture: its name, its words for those
+// who cannot see it, and what stays in view where it is cut, in percent.
+type Picturing struct {
+	Name, Alt      string
+	FocusX, FocusY int
+}
+
+// Describe changes what is said of a picture, everywhere at once.
+func (a *App) Describe(ctx context.Context, id string, p Picturing) error {
+	if p.Name == "" || utf8.RuneCountInString(p.Name) > 80 || utf8.RuneCountInString(p.Alt) > 500 {
+		return refuse(ErrInvalid, "A picture needs a name of at most 80 characters, and at most 500 for its words.")
+	}
+	if p.FocusX < 0 || p.FocusX > 100 || p.FocusY < 0 || p.FocusY > 100 {
+		return refuse(ErrInvalid, "What stays in view lies on the picture: from 0 to 100 percent across and down.")
+	}
+	err := a.db(ctx).Model(&store.Picture{}).Where("id = ?", id).Updates(map[string]any{"name": p.Name, "alt": p.Alt, "focus_x": p.FocusX, "focus_y": p.FocusY}).Error
+	a.factsChanged()
+	return err
+}
+
+// Crop shows only a part of a picture, everywhere at once: from x and y, so
+// wide and so high, in thousandths of the file as it came, which is kept.
+func (a *App) Crop(ctx context.Context, id string, x, y, w, h int) error {
+	p := part{x, y, w, h}
+	if !p.sound() {
+		return refuse(ErrInvalid, "That part does not lie on the picture, or is too small to see.")
+	}
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		row, err := one[store.Picture](tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", id), "There is no such picture.")
+		if err != nil {
+			return err
+		}
+		if row.Mime == "image/svg+xml" {
+			return refuse(ErrInvalid, "“%s” is drawn and fits any width; it is not cut.", row.Name)
+		}
+		full, err := opened(row.Name, row.Bytes)
+		if err != nil {
+			return err
+		}
+		row.CropX, row.CropY, row.CropW, row.CropH, row.Hash = x, y, w, h, p.hash(row.Source)
+		if p != whole {
+			full = cut(full, p)
+		}
+		sizes, err := measure(full, &row)
+		if err != nil {
+			return err
+		}
+		return putContent(tx, row, sizes)
+	})
+	if isDuplicate(err) {
+		return refuse(ErrConflict, "That part of it is on the shelf already, as a picture of its own.")
+	}
+	a.factsChanged()
+	return err
+}
+
+// cut copies a part of a picture.
+func cut(full image.Image, p part) image.Image {
+	b := full.Bounds()
+	from := image.Pt(b.Min.X+b.Dx()*p[0]/1000, b.Min.Y+b.Dy()*p[1]/1000)
+	out := image.NewNRGBA(image.Rect(0, 0, max(1, b.Dx()*p[2]/1000), max(1, b.Dy()*p[3]/1000)))
+	draw.Draw(out, out.Bounds(), full, from, draw.Src)
+	return out
+}
+
+// putContent stores what a picture shows under its ID.
+func putContent(tx *gorm.DB, row store.Picture, sizes []store.PictureSize) error {
+	err := tx.Model(&store.Picture{}).Where("id = ?", row.ID).Updates(map[string]any{
+		"name": row.Name, "alt": row.Alt, "mime": row.Mime, "width": row.Width, "height": row.Height, "hash": row.Hash, "bytes": row.Bytes, "added_at": row.AddedAt, "dark": row.Dark, "light": row.Light, "patches": row.Patches, "source": row.Source,
+		"crop_x": row.CropX, "crop_y": row.CropY, "crop_w": row.CropW, "crop_h": row.CropH, "focus_x": row.FocusX, "focus_y": row.FocusY,
+	}).Error
+	if err == nil {
+		err = tx.Where("picture_id = ?", row.ID).Delete(&store.PictureSize{}).Error
+	}
+	if err != nil || len(sizes) == 0 {
+		return err
+	}
+	for i := range sizes {
+		sizes[i].PictureID = row.ID
+	}
+	return tx.Create(&sizes).Error
+}
+
+// ReplacePicture puts another picture in the place of one, wherever that is
+// shown, at once. The two change places, so that doing it again brings it back.
+func (a *App) ReplacePicture(ctx context.Context, id, otherID string) error {
+	if id == otherID {
+		return refuse(ErrInvalid, "That is the same picture.")
+	}
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		var pair []store.Picture
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id IN ?", []string{id, otherID}).Order("id").Find(&pair).Error; err != nil {
+			return err
+		}
+		if len(pair) != 2 {
+			return refuse(ErrNotFound, "One of the two pictures is gone. Load the page again.")
+		}
+		var sizes [2][]store.PictureSize
+		for i := range pair {
+			if err := tx.Where("picture_id = ?", pair[i].ID).Find(&sizes[i]).Error; err != nil {
+				return err
+			}
+		}
+		// No two pictures have one address, not even for a moment.
+		if err := tx.Exec("UPDATE pictures SET hash = 'of ' || id WHERE id = ?", pair[1].ID).Error; err != nil {
+			return err
+		}
+		pair[0].ID, pair[1].ID = pair[1].ID, pair[0].ID
+		if err := putContent(tx, pair[1], sizes[1]); err != nil {
+			return err
+		}
+		return putContent(tx, pair[0], sizes[0])
+	})
+	a.factsChanged()
+	return err
+}
+
+// DropPicture takes a picture off the shelf that nothing shows.
+func (a *App) DropPicture(ctx context.Context, id string) error {
+	shelf, err := a.PictureShelf(ctx)
+	if err != nil {
+		return err
+	}
+	for _, p := range shelf.Pictures {
+		switch {
+		case p.ID != id:
+		case !p.Spare():
+			return refuse(ErrInvalid, "“%s” is shown somewhere, or in an edition that could be put back. Replace it there first.", p.Name)
+		default:
+			return a.db(ctx).Where("id = ?", id).Delete(&store.Picture{}).Error
+		}
+	}
+	return refuse(ErrNotFound, "That picture is gone already.")
+}
+
+// weigh notes what each picture weighs as a phone of 390 CSS pixels, two device
+// pixels each, is sent it. Only the launch check asks for it.
+func weigh(db *gorm.DB, pictures map[string]facts.Picture) error {
+	if len(pictures) == 0 {
+		return nil
+	}
+	var rows []struct {
+		ID     string
+		Weight int
+	}
+	err := db.Raw(`SELECT p.id, coalesce((SELECT octet_length(s.bytes) FROM picture_sizes s WHERE s.picture_id = p.id ORDER BY (s.width < 780), abs(s.width - 780), s.mime <> 'image/webp' LIMIT 1), octet_length(p.bytes)) AS weight
+		FROM pictures p WHERE p.id IN ?`, slices.Collect(maps.Keys(pictures))).Scan(&rows).Error
+	if err != nil {
+		return fmt.Errorf("weigh the pictures: %w", err)
+	}
+	for _, r := range rows {
+		pic := pictures[r.ID]
+		pic.Weight = r.Weight
+		pictures[r.ID] = pic
+	}
+	return nil
+}
+
+// WholePicture is a picture uncut, small enough to choose a part of it.
+func (a *App) WholePicture(ctx context.Context, id string) (mime string, content []byte, err error) {
+	row, err := one[store.Picture](a.db(ctx).Where("id = ?", id), "There is no such picture.")
+	if err != nil || row.Mime == "image/svg+xml" {
+		return row.Mime, row.Bytes, err
+	}
+	full, err := opened(row.Name, row.Bytes)
+	if err != nil {
+		return "", nil, err
+	}
+	b := full.Bounds()
+	w := min(b.Dx(), 800)
+	small := image.NewRGBA(image.Rect(0, 0, w, max(1, b.Dy()*w/b.Dx())))
+	draw.ApproxBiLinear.Scale(small, small.Bounds(), full, b, draw.Src, nil)
+	var out bytes.Buffer
+	if err := jpeg.Encode(&out, small, nil); err != nil {
+		return "", nil, fmt.Errorf("encode a picture: %w", err)
+	}
+	return "image/jpeg", out.Bytes(), nil
+}

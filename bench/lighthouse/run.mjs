@@ -1,0 +1,48 @@
+// Lighthouse, as a phone, on a page of every template in every frame, those
+// after a payment with a paid order; the worst of each goal is told last. It
+// reports; it asserts nothing. LAYOUTS=bare names fewer frames,
+// ONLY=upsell,downsell fewer templates.
+import { chromium } from 'playwright-core'
+import { bought, everyTemplate, freePort, ofOrder, phone, post, publish, signIn, start } from '../../e2e/program.mjs'
+import lighthouse from 'lighthouse'
+
+const goals = { performance: 98, accessibility: 100, 'best-practices': 100, seo: 100 }
+const layouts = (process.env.LAYOUTS ?? 'bare,header,full').split(',')
+const program = await start()
+const port = await freePort()
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', `--remote-debugging-port=${port}`] })
+try {
+  const page = await signIn(program)
+  const made = await everyTemplate(program, page)
+  // As an owner would finish them: with a description for search results.
+  for (const { name, id, path } of made)
+    await post(page, `/pages/${id}/name`, { name: `Look at ${name}`, address: path.slice(1), title: `Look at ${name}`, description: 'Kites that carry their own light, sewn on the coast where the night wind never rests.' })
+  await publish(page)
+  const visitor = await program.open({ viewport: phone })
+  const order = await bought(program, visitor)
+  // The browser that is measured becomes the one that paid.
+  const { value } = (await visitor.context().cookies()).find((c) => c.name === 'visitor')
+  const worst = {}
+  console.log('| frame | template | performance | accessibility | best practices | SEO | missed |\n|---|---|---|---|---|---|---|')
+  for (const layout of layouts) {
+    if (layout !== 'bare') {
+      for (const { id } of made) await post(page, `/pages/${id}/dress`, { layout })
+      await publish(page)
+    }
+    for (const { name, path } of made.filter((m) => !process.env.ONLY || process.env.ONLY.split(',').includes(m.name))) {
+      const paid = ofOrder.includes(name)
+      if (paid) await (await browser.newBrowserCDPSession()).send('Storage.setCookies', { cookies: [{ name: 'visitor', value, url: program.shop('/') }] })
+      const { lhr } = await lighthouse(program.shop(path + (paid ? `?order=${order}` : '')), {
+        port, onlyCategories: Object.keys(goals), logLevel: 'error', disableStorageReset: paid,
+      })
+      const scores = Object.entries(lhr.categories).map(([id, c]) => [id, Math.round(c.score * 100)])
+      for (const [id, score] of scores) worst[id] = Math.min(worst[id] ?? 100, score)
+      const missed = Object.values(lhr.categories).flatMap((c) => c.auditRefs.filter((r) => r.weight > 0 && lhr.audits[r.id].score !== null && lhr.audits[r.id].score < 0.9).map((r) => r.id))
+      console.log(`| ${layout} | ${name} | ${scores.map(([, s]) => s).join(' | ')} | ${missed.join(', ')} |`)
+    }
+  }
+  console.log(`\nworst: ${Object.entries(worst).map(([id, s]) => `${id} ${s} (goal ${goals[id]})`).join(', ')}`)
+} finally {
+  await browser.close()
+  await program.stop()
+}
