@@ -22,7 +22,7 @@ const watching = () => {
 }
 
 for (const layout of ['bare', 'header', 'full'])
-  test(`every template, ${layout}: sound on a phone and on a desktop, with script and without`, { timeout: 240_000 }, async () => {
+  test(`every template, ${layout}: sound on a phone and on a desktop, with script and without`, { timeout: 600_000 }, async () => {
     if (layout !== 'bare') {
       for (const one of made) await post(page, `/pages/${one.id}/dress`, { layout })
       await publish(page)

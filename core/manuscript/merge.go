@@ -17,8 +17,9 @@ func (f Field) merge(was, mine, theirs any) any {
 	w, _ := was.(string)
 	m, _ := mine.(string)
 	t, _ := theirs.(string)
-	if f.Type == Rich {
-		return merge.Copy(rich.Clean(w, leads), rich.Clean(m, leads), t)
+	if f.Type == Rich && (rich.IsRich(w) || rich.IsRich(m) || rich.IsRich(t)) {
+		// Held against each other in one form: a plain text was made copy by the first who wrote in it.
+		return merge.Copy(rich.Structured(w, leads), rich.Structured(m, leads), rich.Structured(t, leads))
 	}
 	return merge.Words(w, m, t)
 }

@@ -218,3 +218,16 @@ func TestNamingIsCheckedAsItIsWritten(t *testing.T) {
 	require.ErrorAs(t, err, &fault)
 	assert.Equal(t, "This was not kept: that piece is no longer on the page.", fault.Say())
 }
+
+// Two who write in a plain text at once both make it copy; it stays one paragraph.
+func TestPlainTextBecomesCopyOnce(t *testing.T) {
+	schema := m.Schema{"text": {Name: "text", Fields: []m.Field{{Name: "text", Type: m.Rich}}}}
+	p := page(band("b", m.Piece{ID: "t", Kind: "text", Fields: m.Fields{"text": "For line & cells."}}))
+	for _, value := range []string{"<p>First. For line &amp; cells.</p>", "<p>For line &amp; cells. Last.</p>"} {
+		next, _, err := schema.Apply(p, m.Command{Op: m.SetField, Piece: "t", Field: "text", Value: value, Was: "For line & cells.", Guard: true})
+		require.NoError(t, err)
+		p = next
+	}
+	kept, _ := p.Piece("t")
+	assert.Equal(t, "<p>First. For line &amp; cells. Last.</p>", kept.Fields.Text("text"))
+}

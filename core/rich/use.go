@@ -12,13 +12,7 @@ func all(string) bool { return true }
 // keeps its words only.
 func HTML(text string, level int, href func(target string) (string, bool)) string {
 	if !IsRich(text) {
-		var out strings.Builder
-		for l := range strings.SplitSeq(text, "\n") {
-			if l = strings.TrimSpace(l); l != "" {
-				out.WriteString("<p>" + html.EscapeString(l) + "</p>")
-			}
-		}
-		return out.String()
+		return paragraphs(text)
 	}
 	blocks := read(text, func(target string) bool {
 		_, ok := href(target)
@@ -33,6 +27,26 @@ func HTML(text string, level int, href func(target string) (string, bool)) strin
 		}
 	})
 	return write(blocks)
+}
+
+// Structured writes a text with structure, whether it has some or is plain.
+// Links for which keep is false keep their words only.
+func Structured(text string, keep func(target string) bool) string {
+	if !IsRich(text) {
+		return paragraphs(text)
+	}
+	return Clean(text, keep)
+}
+
+// paragraphs makes one of each line of plain text.
+func paragraphs(text string) string {
+	var out strings.Builder
+	for l := range strings.SplitSeq(text, "\n") {
+		if l = strings.TrimSpace(l); l != "" {
+			out.WriteString("<p>" + html.EscapeString(l) + "</p>")
+		}
+	}
+	return out.String()
 }
 
 // lines are the runs of each paragraph, sub-heading and item of a text.

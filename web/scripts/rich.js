@@ -275,20 +275,22 @@ export function rich({ sheet, page, typed, left }) {
       const content = document.createElement('div')
       content.innerHTML = words
       const doc = parser.parse(content)
-      const now = view.state.doc
+      let tr = view.state.tr
+      // What is kept ends without a space; who is about to write the next word
+      // has one. It is put aside, so that it does not count as a difference.
+      const { $head } = tr.selection
+      const space = $head.parentOffset === $head.parent.content.size ? /\s*$/.exec($head.parent.textContent)[0].length : 0
+      if (space) tr.delete($head.pos - space, $head.pos)
+      const now = tr.doc
       const from = now.content.findDiffStart(doc.content)
       if (from === null) return
       let { a, b } = now.content.findDiffEnd(doc.content)
       const both = from - Math.min(a, b)
       if (both > 0) [a, b] = [a + both, b + both]
-      let tr = view.state.tr.replace(from, a, doc.slice(from, b))
-      if (!tr.doc.eq(doc)) tr = view.state.tr.replaceWith(0, now.content.size, doc.content)
-      // What is kept ends without a space; who is about to write the next word has one.
-      const caret = view.state.selection.$head
-      if (caret.parentOffset === caret.parent.content.size && /\s$/.test(caret.parent.textContent)) {
-        const at = tr.doc.resolve(tr.mapping.map(caret.pos, -1))
-        if (at.parent.isTextblock && at.parentOffset === at.parent.content.size && /\S$/.test(at.parent.textContent)) tr.insertText(' ', at.pos)
-      }
+      tr.replace(from, a, doc.slice(from, b))
+      if (!tr.doc.eq(doc)) tr = view.state.tr.replaceWith(0, view.state.doc.content.size, doc.content)
+      const at = tr.doc.resolve(tr.mapping.map($head.pos, -1))
+      if (space && at.parent.isTextblock && at.parentOffset === at.parent.content.size && /\S$/.test(at.parent.textContent)) tr.insertText(' ', at.pos)
       view.dispatch(tr.setMeta(theirs, true).setMeta('addToHistory', false))
     },
     // the caret goes before a sign of the words
