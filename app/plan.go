@@ -170,6 +170,9 @@ func (a *App) OpenOn(ctx context.Context, pageID string) error {
 	var id *string
 	if pageID != "" {
 		id = &pageID
+		if _, err := one[store.Page](a.db(ctx).Where("id = ? AND aside_at IS NULL", pageID), "There is no such page."); err != nil {
+			return err
+		}
 	}
 	err := a.db(ctx).Exec("UPDATE store SET home_page_id = ?", id).Error
 	a.factsChanged()

@@ -117,9 +117,12 @@ func (a *App) Describe(ctx context.Context, id string, p Picturing) error {
 	if p.FocusX < 0 || p.FocusX > 100 || p.FocusY < 0 || p.FocusY > 100 {
 		return refuse(ErrInvalid, "What stays in view lies on the picture: from 0 to 100 percent across and down.")
 	}
-	err := a.db(ctx).Model(&store.Picture{}).Where("id = ?", id).Updates(map[string]any{"name": p.Name, "alt": p.Alt, "focus_x": p.FocusX, "focus_y": p.FocusY}).Error
+	done := a.db(ctx).Model(&store.Picture{}).Where("id = ?", id).Updates(map[string]any{"name": p.Name, "alt": p.Alt, "focus_x": p.FocusX, "focus_y": p.FocusY})
+	if done.Error == nil && done.RowsAffected == 0 {
+		return refuse(ErrNotFound, "There is no such picture.")
+	}
 	a.factsChanged()
-	return err
+	return done.Error
 }
 
 // Crop shows only a part of a picture, everywhere at once: from x and y, so

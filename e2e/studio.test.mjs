@@ -227,7 +227,7 @@ test('two people in one page: each sees what the other writes at once, and no wo
     await saved(one)
     await saved(two)
     const whole = /^From one, first\. [\s\S]* And from two, last\.$/
-    for (const page of [one, two]) await page.waitForFunction(([s, w]) => new RegExp(w).test(document.querySelector(s).innerText.trim()), [field, whole.source], { timeout: 5000 }).catch(async () => assert.fail(`${await one.innerText(field)} | ${await two.innerText(field)}`))
+    for (const page of [one, two]) await page.waitForFunction(([s, w]) => new RegExp(w).test(document.querySelector(s).innerText.trim()), [field, whole.source], { timeout: 30_000 }).catch(async () => assert.fail(`${await one.innerText(field)} | ${await two.innerText(field)}`))
   }
   assert.equal(await one.innerText(copy), await two.innerText(copy))
 
@@ -271,7 +271,7 @@ test('what cannot be kept stays where it was typed, with the reason beside it', 
     await page.click('[data-undo]')
     await saved(page)
   }
-  await page.waitForFunction((words) => document.querySelector('[data-piece=u-head] [data-field=text]').innerText.trim() === words, before.trim(), { timeout: 5000 }).catch(async () => assert.fail(`${await head.innerText()} | ${before}`))
+  await page.waitForFunction((words) => document.querySelector('[data-piece=u-head] [data-field=text]').innerText.trim() === words, before.trim(), { timeout: 30_000 }).catch(async () => assert.fail(`${await head.innerText()} | ${before}`))
   assert.equal(await page.inputValue('[data-of-page=address]'), 'quiver-bag')
 })
 
