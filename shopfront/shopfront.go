@@ -14,6 +14,7 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/core/style"
 	"chrysagon/internal/media"
 	"chrysagon/store"
 
@@ -202,13 +203,20 @@ func (s *Front) say(c fiber.Ctx, status int, title, text, back string) error {
 }
 
 func (s *Front) plainPage(c fiber.Ctx, status int, values map[string]any) error {
-	css := s.App.Render.Assets.PageCSS
-	values["Style"] = template.CSS(css) //nolint:gosec // our own build
+	house, _, err := s.App.House(c)
+	if err != nil {
+		house = style.House{} // what went wrong is told in the look that ships
+	}
+	if pic, known, err := s.App.PictureOf(c, house.Logo); err == nil && known {
+		values["Logo"] = pic
+	}
+	assets := s.App.Render.Assets
+	values["Style"] = template.CSS(house.CSS(assets.Path) + assets.PageCSS + assets.PieceCSS("legal")) //nolint:gosec // our own build, and a house of known parts
 	var out bytes.Buffer
 	if err := s.plain.ExecuteTemplate(&out, "plain", values); err != nil {
 		return err
 	}
-	headers(c, "default-src 'none'; style-src 'unsafe-inline'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	headers(c, "default-src 'none'; style-src 'unsafe-inline'; font-src 'self'; img-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
 	c.Set("Cache-Control", "no-store")
 	return c.Status(status).Type("html", "utf-8").Send(out.Bytes())
 }
