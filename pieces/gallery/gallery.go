@@ -34,7 +34,7 @@ var Kind = pieces.Kind{
 	},
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
 		if n := len(pictures(c, p)); n > 0 {
-			return pieces.Say("photo", "Gallery", fmt.Sprintf(" of %d pictures", n))
+			return pieces.Say("photo", "Gallery", fmt.Sprintf(": %d", n))
 		}
 		return pieces.Lack("photo", "Gallery", "has no pictures yet")
 	},

@@ -43,6 +43,6 @@ var Kind = pieces.Kind{
 		return list
 	},
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
-		return pieces.Say("arrows-exchange", "By turns", fmt.Sprintf(": %d offers", len(p.Fields.Texts("items", "title"))))
+		return pieces.Say("arrows-exchange", "Offers by turns", fmt.Sprintf(": %d", len(p.Fields.Texts("items", "title"))))
 	},
 }
