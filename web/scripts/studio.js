@@ -66,10 +66,18 @@ finder?.addEventListener('keydown', (e) => {
     const to = links[(at + (e.key === 'ArrowDown' ? 1 : -1) + links.length) % links.length]
     to?.classList.add('at')
     to?.scrollIntoView({ block: 'nearest' })
-  } else if (e.key === 'Enter' && links[at]) {
+  } else if (e.key === 'Enter') {
     e.preventDefault()
-    links[at].click()
-  }
+    if (answered()) links[at]?.click()
+    else hurried = true // what is listed was found by other words
+  } else hurried = false
+})
+let hurried = false
+const answered = () => finder.querySelector('[data-asked]')?.dataset.asked === finder.querySelector('input').value.trim()
+finder?.addEventListener('htmx:afterSwap', () => {
+  if (!hurried || !answered()) return
+  hurried = false
+  finder.querySelector('a.at')?.click()
 })
 finder?.addEventListener('click', (e) => (e.target === finder || e.target.closest('a')) && finder.close())
 document.querySelector('[data-find]')?.addEventListener('click', find)
