@@ -117,10 +117,14 @@ func Apart(a, b Colour) float64 {
 	return math.Sqrt((x.l-y.l)*(x.l-y.l) + (x.a-y.a)*(x.a-y.a) + (x.b-y.b)*(x.b-y.b))
 }
 
-// On is the better of near-black and white for text on a ground.
+// On is the better of near-black and white for text on a ground; on one of the
+// few on which neither is read, black, which then is.
 func On(ground Colour) Colour {
 	dark, light := Colour{0x14, 0x20, 0x1d}, Colour{255, 255, 255}
-	if Contrast(dark, ground) >= Contrast(light, ground) {
+	switch onDark, onLight := Contrast(dark, ground), Contrast(light, ground); {
+	case max(onDark, onLight) < ForText:
+		return Colour{}
+	case onDark >= onLight:
 		return dark
 	}
 	return light

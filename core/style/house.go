@@ -118,20 +118,23 @@ func (h House) Shades() []Shade {
 	late := Mix(night, Colour{255, 255, 255}, 0.22)
 	mist, _ := Readable(Mix(On(night), night, 0.2), ForText, night, late)
 	lamp, _ := Readable(Mix(action, Colour{255, 255, 255}, 0.45), ForText, night, late)
-	hover := Mix(action, Colour{255, 255, 255}, 0.14)
+	hover, other := Mix(action, Colour{255, 255, 255}, 0.14), Mix(action, Colour{}, 0.12)
 	if h.Hover == "darken" {
-		hover = Mix(action, Colour{}, 0.12)
+		hover, other = other, hover
+	}
+	if words := On(action); Contrast(words, hover) < ForText && Contrast(words, other) > Contrast(words, hover) {
+		hover = other
 	}
 	return []Shade{
 		{"quiet", "Quiet ink", "ink, 28 % of the way to card, darkened until it reads on card and paper", quiet},
 		{"rule", "Rules", "ink, 84 % of the way to paper", Mix(ink, paper, 0.84)},
 		{"sand", "Shaded paper", "paper, 8 % of the way to action", Mix(paper, action, 0.08)},
-		{"on-action", "Words on a button", "near-black or white, whichever stands out more on action", On(action)},
-		{"hover", "Button under the pointer", "action, 14 % of the way to white, or 12 % to black", hover},
+		{"on-action", "Words on a button", "near-black or white, whichever stands out more on action; black where neither reads", On(action)},
+		{"hover", "Button under the pointer", "action, 14 % of the way to white, or 12 % to black; the other way where words on it would not read", hover},
 		{"dusk", "Night, lower", "night, 12 % of the way to white", Mix(night, Colour{255, 255, 255}, 0.12)},
 		{"late", "Night, lower still", "night, 22 % of the way to white", late},
 		{"glow", "Night’s edge", "action, 35 % of the way to paper", Mix(action, paper, 0.35)},
-		{"on-night", "Words on night", "near-black or white, whichever stands out more on night", On(night)},
+		{"on-night", "Words on night", "near-black or white, whichever stands out more on night; black where neither reads", On(night)},
 		{"mist", "Quiet words on night", "words on night, a fifth of the way to night, until they read on it", mist},
 		{"lamp", "Lights on night", "action, 45 % of the way to white, until it reads on night", lamp},
 		{"link", "Links", "night, 8 % of the way to action, darkened until it reads on card and paper", link},
@@ -188,7 +191,7 @@ func (h House) Contrasts() []Reading {
 	}
 	for _, ground := range []string{"action", "night"} {
 		g := h.Colour(ground)
-		r := Reading{What: map[string]string{"action": "Words on a button", "night": "Words on night"}[ground], Ratio: Worst(h.Shade("on-"+ground), g, map[string]Colour{"action": g, "night": h.Shade("late")}[ground]), Least: ForText, Token: ground}
+		r := Reading{What: map[string]string{"action": "Words on a button", "night": "Words on night"}[ground], Ratio: Worst(h.Shade("on-"+ground), g, map[string]Colour{"action": h.Shade("hover"), "night": h.Shade("late")}[ground]), Least: ForText, Token: ground}
 		if !r.Holds() {
 			if better, ok := Readable(g, ForText, h.Shade("on-"+ground)); ok {
 				r.Mended = better.String()
