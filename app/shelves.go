@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
@@ -399,12 +400,19 @@ func (a *App) SaveGroup(ctx context.Context, shelfID, name, pictureID string) er
 	}
 	row := store.GoodsGroup{ID: "group-" + shelfID, Name: name, ShelfID: shelfID}
 	if pictureID != "" {
+		if _, known, err := a.PictureOf(ctx, pictureID); err != nil || !known {
+			return cmp.Or(err, refuse(ErrNotFound, "That picture is gone. Choose another."))
+		}
 		row.PictureID = &pictureID
 	}
-	return a.db(ctx).Save(&row).Error
+	err := a.db(ctx).Save(&row).Error
+	a.factsChanged()
+	return err
 }
 
 // DropGroup takes a group away; its shelf stays.
 func (a *App) DropGroup(ctx context.Context, id string) error {
-	return a.db(ctx).Exec("DELETE FROM goods_groups WHERE id = ?", id).Error
+	err := a.db(ctx).Exec("DELETE FROM goods_groups WHERE id = ?", id).Error
+	a.factsChanged()
+	return err
 }

@@ -239,7 +239,7 @@ func (s *Studio) goodsValues(c fiber.Ctx) (map[string]any, error) {
 
 // editGoods changes one cell in place.
 func (s *Studio) editGoods(c fiber.Ctx) error {
-	id, column, value := strings.Clone(c.Params("id")), strings.Clone(c.FormValue("column")), strings.Clone(c.FormValue("value"))
+	id, column, value := strings.Clone(c.Params("id")), typed(c, "column"), typed(c, "value")
 	fault, err := s.App.EditGoods(c, who(c).User.ID, id, column, value)
 	if err != nil {
 		return err

@@ -149,7 +149,7 @@ func (s *Studio) uploadPictures(c fiber.Ctx) error {
 		Error string `json:"error,omitempty"`
 	}
 	var out []answer
-	product := strings.Clone(c.FormValue("product"))
+	product := typed(c, "product")
 	for _, h := range form.File["pictures"] {
 		one := answer{Name: h.Filename}
 		raw, err := readPart(h, app.MaxPictureBytes+1)

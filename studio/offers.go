@@ -396,7 +396,7 @@ func (s *Studio) makeCodes(c fiber.Ctx) error {
 	if err != nil {
 		uses = 1
 	}
-	if err := s.App.MakeCodes(c, id, strings.Clone(c.FormValue("prefix")), n, uses); err != nil {
+	if err := s.App.MakeCodes(c, id, typed(c, "prefix"), n, uses); err != nil {
 		return err
 	}
 	return s.offersSaid(c, id, fmt.Sprintf("%d codes made. Take them as CSV to send them out.", n))

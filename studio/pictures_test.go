@@ -120,3 +120,26 @@ func TestThingsAreChosenByAWord(t *testing.T) {
 	assert.NotContains(t, d.Get(d.at("/choose/link?page=night-flight&q="+url.QueryEscape("javascript:alert(1)"))).Body, `data-pick="javascript:`)
 	assert.Equal(t, http.StatusNotFound, d.Get(d.at("/choose/nothing?page=night-flight")).Status)
 }
+
+// A group is a shelf with a name and a picture; cards on pages lead to it.
+func TestAShelfIsMadeAGroup(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	made := d.send("/groups", url.Values{"shelf": {"light-wind"}, "name": {" Light & easy "}, "picture": {"dunes"}})
+	require.Less(t, made.Status, 400, made.Body)
+	assert.Equal(t, "/shelves?shelf=light-wind", made.Header.Get("HX-Redirect")+made.Location)
+	assert.Contains(t, d.Get(d.at("/shelves?shelf=light-wind")).Body, "Light &amp; easy")
+	for name, form := range map[string]url.Values{
+		"no name":          {"shelf": {"light-wind"}, "name": {" "}},
+		"no shelf":         {"shelf": {"none"}, "name": {"x"}},
+		"no such picture":  {"shelf": {"light-wind"}, "name": {"x"}, "picture": {"none"}},
+		"a name too long":  {"shelf": {"light-wind"}, "name": {strings.Repeat("x", 81)}},
+		"bytes of no text": {"shelf": {"light-wind\x00"}, "name": {"\x00"}},
+	} {
+		refused := d.send("/groups", form)
+		assert.GreaterOrEqual(t, refused.Status, 400, name)
+		assert.Less(t, refused.Status, 500, name)
+	}
+	require.Less(t, d.send("/groups", url.Values{"shelf": {"light-wind"}, "drop": {"group-light-wind"}}).Status, 400)
+	assert.NotContains(t, d.Get(d.at("/shelves?shelf=light-wind")).Body, "Light &amp; easy")
+}

@@ -131,14 +131,14 @@ func (s *Studio) addGoods(c fiber.Ctx) error {
 }
 
 func (s *Studio) addAttribute(c fiber.Ctx) error {
-	if err := s.App.AddAttribute(c, strings.Clone(c.FormValue("label")), strings.Clone(c.FormValue("type")), strings.Clone(c.FormValue("unit"))); err != nil {
+	if err := s.App.AddAttribute(c, typed(c, "label"), typed(c, "type"), typed(c, "unit")); err != nil {
 		return err
 	}
 	return loadAgain(c)
 }
 
 func (s *Studio) leadPicture(c fiber.Ctx) error {
-	if err := s.App.LeadPicture(c, strings.Clone(c.Params("id")), strings.Clone(c.FormValue("picture"))); err != nil {
+	if err := s.App.LeadPicture(c, strings.Clone(c.Params("id")), typed(c, "picture")); err != nil {
 		return err
 	}
 	return loadAgain(c)

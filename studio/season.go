@@ -279,7 +279,7 @@ func (s *Studio) seasonSaid(c fiber.Ctx, said string, faults map[string]string) 
 func dayTyped(c fiber.Ctx, name string) string {
 	day, offset := strings.Clone(c.FormValue(name+"_day")), strings.TrimSpace(c.FormValue(name+"_offset"))
 	if day == "" {
-		return strings.Clone(c.FormValue(name))
+		return typed(c, name)
 	}
 	n, err := strconv.Atoi(cmp.Or(offset, "0"))
 	if err != nil || n == 0 {
@@ -290,8 +290,8 @@ func dayTyped(c fiber.Ctx, name string) string {
 
 func (s *Studio) saveCampaign(c fiber.Ctx) error {
 	in := app.CampaignInput{
-		ID: strings.Clone(c.FormValue("id")), Name: strings.Clone(c.FormValue("name")), From: dayTyped(c, "from"), To: dayTyped(c, "to"),
-		Year: s.yearOf(c), ShelfID: strings.Clone(c.FormValue("shelf")), Goods: allTyped(c, "goods"),
+		ID: typed(c, "id"), Name: typed(c, "name"), From: dayTyped(c, "from"), To: dayTyped(c, "to"),
+		Year: s.yearOf(c), ShelfID: typed(c, "shelf"), Goods: allTyped(c, "goods"),
 	}
 	_, faults, err := s.App.SaveCampaign(c, in)
 	if err != nil {

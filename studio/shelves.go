@@ -1,6 +1,7 @@
 package studio
 
 import (
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -400,13 +401,13 @@ func (s *Studio) saveShelf(c fiber.Ctx) error {
 }
 
 func (s *Studio) saveGroup(c fiber.Ctx) error {
-	shelfID := strings.Clone(c.FormValue("shelf"))
-	if drop := c.FormValue("drop"); drop != "" {
-		if err := s.App.DropGroup(c, strings.Clone(drop)); err != nil {
+	shelfID := typed(c, "shelf")
+	if drop := typed(c, "drop"); drop != "" {
+		if err := s.App.DropGroup(c, drop); err != nil {
 			return err
 		}
-	} else if err := s.App.SaveGroup(c, shelfID, strings.Clone(c.FormValue("name")), strings.Clone(c.FormValue("picture"))); err != nil {
+	} else if err := s.App.SaveGroup(c, shelfID, typed(c, "name"), typed(c, "picture")); err != nil {
 		return err
 	}
-	return leadTo(c, "/shelves?shelf="+shelfID)
+	return leadTo(c, "/shelves?shelf="+url.QueryEscape(shelfID))
 }

@@ -343,7 +343,7 @@ func atHand(c fiber.Ctx) string {
 
 // switchCampaign takes another campaign to hand, for this browser.
 func (s *Studio) switchCampaign(c fiber.Ctx) error {
-	keepAtHand(c, strings.Clone(c.FormValue("campaign")))
+	keepAtHand(c, typed(c, "campaign"))
 	return seeOther(c, "/pages")
 }
 
@@ -387,12 +387,12 @@ func seeOther(c fiber.Ctx, to string) error {
 func (s *Studio) signInPage(c fiber.Ctx) error { return s.signInAgain(c, fiber.StatusOK, "") }
 
 func (s *Studio) signInAgain(c fiber.Ctx, status int, notice string) error {
-	values := map[string]any{"Title": "Sign in", "Notice": notice, "Demo": s.Demo, "Email": s.Email, "Password": s.Password, "Typed": strings.Clone(c.FormValue("email"))}
+	values := map[string]any{"Title": "Sign in", "Notice": notice, "Demo": s.Demo, "Email": s.Email, "Password": s.Password, "Typed": typed(c, "email")}
 	return s.render(c, status, "sign-in", values)
 }
 
 func (s *Studio) signIn(c fiber.Ctx) error {
-	token, err := s.App.SignIn(c, strings.Clone(c.FormValue("email")), c.FormValue("password"))
+	token, err := s.App.SignIn(c, typed(c, "email"), c.FormValue("password"))
 	var refusal app.Refusal
 	if errors.As(err, &refusal) {
 		return s.signInAgain(c, fiber.StatusUnauthorized, refusal.Say)
