@@ -8,6 +8,7 @@ import (
 	"net"
 	"os"
 	"path/filepath"
+	"runtime/debug"
 	"syscall"
 	"time"
 
@@ -89,6 +90,7 @@ func serve(ctx context.Context, withDemo bool) error {
 		if err := demo.Load(ctx, s, time.Now()); err != nil {
 			return err
 		}
+		debug.FreeOSMemory() // what it took to draw and encode the demo's pictures, at a first start, is not needed again
 	}
 	var stores int64
 	if err := s.DB.WithContext(ctx).Model(&store.Shop{}).Count(&stores).Error; err != nil {

@@ -263,7 +263,8 @@ export function desk(root, say) {
   function soon(el) {
     saved('Saving…')
     clearTimeout(timers.get(el))
-    timers.set(el, setTimeout(() => flush(el), 12))
+    // At once, unless an answer is still awaited: then the next few keys go together.
+    timers.set(el, setTimeout(() => flush(el), pending.get(el) > 0 ? 12 : 0))
   }
   sheet.addEventListener('focusout', (e) => timers.has(e.target) && flush(e.target))
 
