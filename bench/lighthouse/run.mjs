@@ -15,8 +15,13 @@ try {
   const page = await signIn(program)
   const made = await everyTemplate(program, page)
   // As an owner would finish them: with a description for search results.
-  for (const { name, id, path } of made)
-    await post(page, `/pages/${id}/name`, { name: `Look at ${name}`, address: path.slice(1), title: `Look at ${name}`, description: 'Kites that carry their own light, sewn on the coast where the night wind never rests.' })
+  const written = { description: 'Kites that carry their own light, sewn on the coast where the night wind never rests.' }
+  for (const { name, id } of made)
+    for (const [field, value] of Object.entries({ ...written, title: `Look at ${name}` }))
+      await page.evaluate(async ([id, command]) => {
+        const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify({ command }) })
+        if (!answer.ok) throw new Error(await answer.text())
+      }, [id, { op: 'set_page', field, value }])
   await publish(page)
   const visitor = await program.open({ viewport: phone })
   const order = await bought(program, visitor)
