@@ -127,15 +127,19 @@ export function desk(root, say) {
     telling = setTimeout(() => later(() => true), 400)
   })
 
+  let tells = new WeakMap() // what each line was last told, as the server wrote it
   function take(told) {
     if (told.revision < revision()) return
     if (told.sheet) {
       renew(told.sheet)
+      tells = new WeakMap()
     } else {
       sheet.querySelector('.sheet').dataset.revision = told.revision
       for (const t of told.telling) {
         const button = sheet.querySelector(`[data-piece="${CSS.escape(t.piece)}"] > .telling`)
-        if (button && button.innerHTML !== t.html) button.innerHTML = t.html
+        if (!button || tells.get(button) === t.html) continue
+        button.innerHTML = t.html
+        tells.set(button, t.html)
       }
     }
     shown.draw(told.proof) // first, because eyes are there
