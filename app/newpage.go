@@ -187,7 +187,10 @@ func (a *App) freeAddress(ctx context.Context, name string) (string, error) {
 // compose makes the manuscript a new page begins with.
 func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) {
 	schema := a.Render.Registry.Schema()
-	tree, form := manuscript.Page{Version: manuscript.Version, Bands: []manuscript.Band{}}, goods.Form("")
+	tree := manuscript.Page{Version: manuscript.Version, Bands: []manuscript.Band{}}
+	var form goods.Form
+	var shelves []string // that the page could show, the likeliest first
+	var err error
 	if in.Tree != nil {
 		return schema.Fresh(*in.Tree, NewID), nil
 	}
@@ -207,6 +210,9 @@ func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) 
 			return tree, refuse(ErrInvalid, "There is no such template.")
 		}
 		tree, form = t.Page(schema, NewID), t.Form()
+		if shelves, err = a.shelvesFor(ctx, in.CampaignID, t.Season == all.Clearance); err != nil {
+			return tree, err
+		}
 	}
 	if in.ShelfID != "" {
 		tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
@@ -218,17 +224,30 @@ func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) 
 			}
 		})
 	}
-	if err := a.suit(ctx, in.CampaignID, form, &tree); err != nil {
+	if err := a.suit(ctx, in.CampaignID, form, shelves, &tree); err != nil {
 		return tree, err
 	}
 	return tree, schema.Validate(tree)
 }
 
+// shelvesFor lists the store's shelves: the campaign's own first, or, for a page
+// that clears, those that pick what came back or has stood long.
+func (a *App) shelvesFor(ctx context.Context, campaignID string, clears bool) ([]string, error) {
+	const cleared = `$.** ? (@ == "returned" || @ == "ex-demo" || @ == "days_in_stock")`
+	var ids []string
+	err := a.db(ctx).Raw(`SELECT id FROM shelves ORDER BY ? AND jsonb_path_exists(shelf, ?::jsonpath) DESC, id = (SELECT shelf_id FROM campaigns WHERE id = ?) DESC NULLS LAST, name, id LIMIT 20`,
+		clears, cleared, campaignID).Scan(&ids).Error
+	if err != nil {
+		return nil, fmt.Errorf("look for shelves: %w", err)
+	}
+	return ids, nil
+}
+
 // suit fills in what a template leaves open with the store's own: goods of its
-// form, or the campaign's, its next deadline, a shelf, pictures.
-func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, tree *manuscript.Page) error {
+// form, or the campaign's, its next deadline, shelves in turn, pictures.
+func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, shelves []string, tree *manuscript.Page) error {
 	var own struct {
-		Product, Second, Deadline, Shelf, Picture string
+		Product, Second, Deadline, Picture string
 	}
 	err := a.db(ctx).Raw(`SELECT
 		coalesce((SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id WHERE p.form = ? AND ? <> '' ORDER BY v.stock > 0 DESC, p.name, v.id LIMIT 1),
@@ -237,8 +256,7 @@ func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, tree
 			(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.picture_id IS NULL, p.name, v.id LIMIT 1), '') AS product,
 		coalesce((SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = 'upsell' ORDER BY o.created_at, g.variant_id LIMIT 1), '') AS second,
 		coalesce((SELECT id FROM deadlines WHERE kind = 'fixed' AND at > ? ORDER BY at LIMIT 1), '') AS deadline,
-		coalesce((SELECT shelf_id FROM campaigns WHERE id = ?), (SELECT id FROM shelves ORDER BY name LIMIT 1), '') AS shelf,
-		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, form, form, campaignID, a.Now(), campaignID).Scan(&own).Error
+		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, form, form, campaignID, a.Now()).Scan(&own).Error
 	if err != nil {
 		return fmt.Errorf("look for the store's own goods: %w", err)
 	}
@@ -283,7 +301,10 @@ func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, tree
 			case manuscript.Deadline:
 				value = own.Deadline
 			case manuscript.Shelf:
-				value = own.Shelf
+				if len(shelves) > 0 {
+					value = shelves[0]
+					shelves = append(shelves[1:], value)
+				}
 			case manuscript.Picture:
 				value = own.Picture
 			}

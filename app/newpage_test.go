@@ -288,3 +288,24 @@ func TestATemplateSellsGoodsOfItsForm(t *testing.T) {
 		}
 	})
 }
+
+// A page that clears begins with what came back or stood long; one with several
+// shelves has several, not one twice.
+func TestATemplateTakesTheShelvesThatSuitIt(t *testing.T) {
+	shop := testkit.Open(t)
+	shelves := func(template string) (ids []string) {
+		d := added(t, shop, app.NewPage{Purpose: "shelf", Name: "Look at " + template, Template: template})
+		d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+			if p.Kind == "shelf" {
+				ids = append(ids, p.Fields.Text("shelf"))
+			}
+		})
+		return ids
+	}
+	assert.Contains(t, []string{"back-and-shown", "stood-long"}, shelves("clearance")[0])
+	guide := shelves("gift-guide")
+	require.Len(t, guide, 2)
+	assert.NotEqual(t, guide[0], guide[1])
+	shop.Exec("UPDATE campaigns SET shelf_id = 'stood-long' WHERE id = $1", campaign)
+	assert.Equal(t, "stood-long", added(t, shop, app.NewPage{Purpose: "shelf", Name: "By the campaign", Template: "gift-guide"}).Tree.Bands[2].Columns[0].Pieces[1].Fields.Text("shelf"), "the campaign's own goes first")
+}

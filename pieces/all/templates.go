@@ -27,8 +27,11 @@ var forms = map[string]goods.Form{"workshop": goods.Bookable}
 // Form is the form of the goods that a template sells; empty: any.
 func (t Template) Form() goods.Form { return forms[t.Name] }
 
+// Clearance is the season in which what came back and what stood long goes.
+const Clearance = "clearance"
+
 // Seasons are those that templates are made for.
-var Seasons = []string{"launch", "holidays", "clearance"}
+var Seasons = []string{"launch", "holidays", Clearance}
 
 // TemplateOf returns the template of that name.
 func TemplateOf(name string) (Template, bool) {
@@ -141,8 +144,8 @@ func Templates() []Template {
 			band("Against the last", m.Desire, m.Card, one(h2("What changed"), piece("compare", "first", "The new one", "second", "The one before", "items", items([]string{"what", "first", "second"}, []string{"Weight", "180 g", "240 g"}, []string{"Mended for life", "yes", "yes"}, []string{"Packs into a bag", "yes", "no"})))),
 			promises(), till("One of the first"), footer(),
 		}},
-		{"clearance", "Clearance by rule", "goods on a shelf, each with its price", "shelf", "clearance", "full", []Arrangement{
-			band("Opening", m.Attention, m.Night, one(h1("Returned, tried, and cheaper for it"), lead("Each was checked by hand. When one is gone, it is gone."))),
+		{"clearance", "Clearance by rule", "goods on a shelf, each with its price", "shelf", Clearance, "full", []Arrangement{
+			band("Opening", m.Attention, m.Night, one(h1("Returned, tried, and cheaper for it"), lead("Each was checked by hand. When one is gone, it is gone."), act("See what is there", "band:@2"))),
 			hurry("These prices end"),
 			band("The shelf", m.Interest, m.Card, one(h2("What is there today"), piece("shelf", "show", "24", "empty", "The shelf is empty today. Look in again on Friday."))),
 			band("Order", m.Action, m.Paper, one(h2("Seen the one you want?"), piece("phone", "text", "Call us and it is put aside for you."))),
