@@ -30,6 +30,9 @@ func (r *Renderer) Style(in Input) string {
 	for _, text := range ownCode(in).Texts(own.Styles) {
 		css.WriteString("\n" + text)
 	}
+	if in.Proof { // its buttons send nothing, and look as those that do
+		css.WriteString(".act[disabled]{opacity:1}")
+	}
 	return strings.ReplaceAll(css.String(), "\ufeff", "")
 }
 

@@ -188,7 +188,7 @@ func Templates() []Template {
 		}},
 		{"downsell", "Downsell", "something smaller for who said no", "downsell", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("Then perhaps the small one"), lead("The same care, less of it."))),
-			band("Yes or no", m.Action, m.Paper, one(piece("price"), piece("answer", "accept", "Yes, the small one", "decline", "No, only my order"))), footer(),
+			band("Yes or no", m.Action, m.Paper, column(5, piece("picture", "shape", "framed")), column(7, piece("price"), piece("answer", "accept", "Yes, the small one", "decline", "No, only my order"))), footer(),
 		}},
 		{"thank-you", "Thank-you page", "what was bought, and what comes next", "thank_you", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("Thank you. It is being packed"), lead("It leaves us within two working days."))),
