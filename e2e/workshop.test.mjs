@@ -2,7 +2,7 @@
 // slides and appointments, as an owner and a visitor meet them.
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { accessible, desktop, phone, saved, signIn, start } from './program.mjs'
+import { accessible, desktop, phone, post, publish, saved, signIn, start } from './program.mjs'
 
 let program
 before(async () => (program = await start()))
@@ -145,4 +145,47 @@ test('an appointment is chosen, taken once and goes into the calendar; a shelf s
   for (let tries = 0; tries < 50 && !(await visitor.locator('text=Your appointment:').count()); tries++) await visitor.reload()
   await visitor.click('text=Your appointment:')
   assert.match(await visitor.textContent('pre'), /your appointment stands/)
+})
+
+test('offers take turns, keep still when they are pointed at or stopped, and for whom asked for it', async () => {
+  const page = await signIn(program)
+  await post(page, '/pages', { name: 'Come by', template: 'appointment', layout: 'bare', purpose: '', address: '' })
+  await publish(page)
+  const visitor = await program.open({ viewport: phone, reducedMotion: 'no-preference' })
+  await visitor.clock.install()
+  await visitor.goto(program.shop('/come-by'))
+  await accessible(visitor)
+  const at = (title) => visitor.waitForFunction((title) => {
+    const track = document.querySelector('.turns')
+    const card = [...track.children].find((c) => c.textContent.includes(title))
+    return Math.abs(card.getBoundingClientRect().left - track.getBoundingClientRect().left) < 2
+  }, title, { polling: 100 })
+  const second = 'Bring your own'
+  await at('A first try')
+  await visitor.clock.runFor(6100)
+  await at(second)
+  await visitor.clock.runFor(6100)
+  await at('A first try')
+  await visitor.click('[aria-label="Stop the turns"]')
+  await visitor.clock.runFor(60_000)
+  await at('A first try')
+  await visitor.click('[aria-label="The next offer"]')
+  await visitor.clock.runFor(1000)
+  await at(second)
+  await visitor.click('[aria-label="Let them take turns"]')
+  await visitor.focus('.turns')
+  await visitor.clock.runFor(60_000)
+  await at(second) // who is in it with the keyboard reads on
+  await visitor.evaluate(() => document.activeElement.blur())
+  await visitor.mouse.move(5, 700)
+  await visitor.clock.runFor(6100)
+  await at('A first try')
+
+  const calm = await program.open({ viewport: phone })
+  await calm.clock.install()
+  await calm.goto(program.shop('/come-by'))
+  await calm.clock.runFor(60_000)
+  assert.equal(await calm.locator('.turns').evaluate((el) => el.scrollLeft), 0)
+  assert.equal(await calm.getAttribute('[data-still]', 'aria-label'), 'Let them take turns')
+  assert.deepEqual([...visitor.troubles, ...calm.troubles], [])
 })

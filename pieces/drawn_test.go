@@ -138,6 +138,16 @@ func TestListsLeaveOutWhatIsNotWritten(t *testing.T) {
 	}
 }
 
+// Offers that take turns by themselves can be stopped (WCAG 2.2, 2.2.2).
+func TestOffersThatTakeTurnsCanBeStopped(t *testing.T) {
+	two := list(map[string]any{"title": "Two for one"}, map[string]any{"title": "One for two"})
+	turning := shown(t, stocked(noon), "rotate", m.Fields{"items": two})
+	assert.Contains(t, turning, `data-rotate="6"`)
+	assert.Contains(t, turning, "data-still")
+	assert.NotContains(t, shown(t, stocked(noon), "rotate", m.Fields{"items": two, "turn": "0"}), "data-still", "what nobody moves needs no stop")
+	assert.NotContains(t, shown(t, stocked(noon), "rotate", m.Fields{"items": two[:1]}), "<button", "one offer has no turns")
+}
+
 func TestAListHasItsMarkAndItsColour(t *testing.T) {
 	c := stocked(noon)
 	items := list(map[string]any{"text": "Light"}, map[string]any{"text": "Strong"})
@@ -190,6 +200,8 @@ func TestAPieceIsToldInOneLine(t *testing.T) {
 		{"divider", m.Fields{}, "Divider: ", false},
 		{"aside", m.Fields{}, "Boxed as ", false},
 		{"groups", m.Fields{}, "are not chosen yet", true},
+		{"rotate", m.Fields{"items": list(map[string]any{"title": "Two for one"})}, "Offers by turns: 1, the next one after 6 seconds", false},
+		{"rotate", m.Fields{"turn": "0"}, "when a visitor moves it", false},
 	} {
 		telling := told(t, stocked(noon), c.kind, c.fields)
 		assert.Contains(t, words(telling), c.says, c.kind)
