@@ -207,8 +207,10 @@ func (s *Front) plainPage(c fiber.Ctx, status int, values map[string]any) error 
 	if err != nil {
 		house = style.House{} // what went wrong is told in the look that ships
 	}
-	if pic, known, err := s.App.PictureOf(c, house.Logo); err == nil && known {
-		values["Logo"] = pic
+	if house.Logo != "" {
+		if pic, known, err := s.App.PictureOf(c, house.Logo); err == nil && known {
+			values["Logo"] = pic
+		}
 	}
 	assets := s.App.Render.Assets
 	values["Style"] = template.CSS(house.CSS(assets.Path) + assets.PageCSS + assets.PieceCSS("legal")) //nolint:gosec // our own build, and a house of known parts

@@ -131,7 +131,8 @@ func On(ground Colour) Colour {
 }
 
 // Readable is c, moved as little as needed towards black or white until it can
-// be read on every ground; false when no such shade is.
+// be read on every ground; false when no such shade is, with black or white,
+// whichever then stands out more.
 func Readable(c Colour, least float64, grounds ...Colour) (Colour, bool) {
 	for step := range 101 {
 		for _, end := range []Colour{{}, {255, 255, 255}} {
@@ -141,7 +142,11 @@ func Readable(c Colour, least float64, grounds ...Colour) (Colour, bool) {
 			}
 		}
 	}
-	return c, false
+	black, white := Colour{}, Colour{255, 255, 255}
+	if Worst(white, grounds...) > Worst(black, grounds...) {
+		return white, false
+	}
+	return black, false
 }
 
 // Worst is the least contrast that a colour has on any of the grounds.

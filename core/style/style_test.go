@@ -66,10 +66,12 @@ func TestEveryComputedShadeReadsInAnyHouse(t *testing.T) {
 			h.Palette[token.Name] = style.Colour{R: rapid.Uint8().Draw(t, token.Name), G: rapid.Uint8().Draw(t, "g"), B: rapid.Uint8().Draw(t, "b")}.String()
 		}
 		require.NoError(t, h.Validate())
-		card := h.Colour("card")
-		if style.Apart(card, h.Colour("paper")) < 0.05 {
-			assert.GreaterOrEqual(t, style.Contrast(h.Shade("quiet"), card), style.ForText)
-			assert.GreaterOrEqual(t, style.Contrast(h.Shade("link"), card), style.ForText)
+		// On some pairs of middling grounds nothing is read; then black or white is
+		// the best there is.
+		card, paper := h.Colour("card"), h.Colour("paper")
+		best := min(style.ForText, max(style.Worst(style.Colour{}, card, paper), style.Worst(style.Colour{R: 255, G: 255, B: 255}, card, paper)))
+		for _, shade := range []string{"quiet", "link"} {
+			assert.GreaterOrEqual(t, style.Worst(h.Shade(shade), card, paper), best, shade)
 		}
 		for _, r := range h.Contrasts() {
 			if r.Mended == "" {
