@@ -37,13 +37,19 @@ try {
     for (const { name, path } of made.filter((m) => !process.env.ONLY || process.env.ONLY.split(',').includes(m.name))) {
       const paid = ofOrder.includes(name)
       if (paid) await (await browser.newBrowserCDPSession()).send('Storage.setCookies', { cookies: [{ name: 'visitor', value, url: program.shop('/') }] })
-      const { lhr } = await lighthouse(program.shop(path + (paid ? `?order=${order}` : '')), {
-        port, onlyCategories: Object.keys(goals), logLevel: 'error', disableStorageReset: paid,
-      })
+      const run = async () => (await lighthouse(program.shop(path + (paid ? `?order=${order}` : '')), { port, onlyCategories: Object.keys(goals), logLevel: 'error', disableStorageReset: paid })).lhr
+      // Performance moves from run to run with what else the machine does. Of a page
+      // that missed its goal, the median of five runs counts, as Lighthouse's own
+      // guide on variability has it; all five are told.
+      const runs = [await run()]
+      const fast = (lhr) => Math.round(lhr.categories.performance.score * 100)
+      if (fast(runs[0]) < goals.performance) for (let i = 0; i < 4; i++) runs.push(await run())
+      const told = runs.map(fast).join(', ')
+      const lhr = runs.sort((a, b) => fast(a) - fast(b))[runs.length >> 1]
       const scores = Object.entries(lhr.categories).map(([id, c]) => [id, Math.round(c.score * 100)])
       for (const [id, score] of scores) worst[id] = Math.min(worst[id] ?? 100, score)
       const missed = Object.values(lhr.categories).flatMap((c) => c.auditRefs.filter((r) => r.weight > 0 && lhr.audits[r.id].score !== null && lhr.audits[r.id].score < 0.9).map((r) => r.id))
-      console.log(`| ${layout} | ${name} | ${scores.map(([, s]) => s).join(' | ')} | ${missed.join(', ')} |`)
+      console.log(`| ${layout} | ${name} | ${scores.map(([, s]) => s).join(' | ')} | ${missed.join(', ')}${runs.length > 1 ? ` (runs: ${told})` : ''} |`)
     }
   }
   console.log(`\nworst: ${Object.entries(worst).map(([id, s]) => `${id} ${s} (goal ${goals[id]})`).join(', ')}`)
