@@ -11,6 +11,9 @@ import (
 	"chrysagon/core/own"
 	"chrysagon/pieces"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 )
 
 // ownOf reads stored own code; nothing that was not valid is ever stored.
@@ -69,16 +72,25 @@ func (a *App) SetWords(ctx context.Context, w StoreWords) (map[string]string, er
 	return nil, err
 }
 
-// SetOwn changes the code that the owner brings along for every page, at once.
-func (a *App) SetOwn(ctx context.Context, code own.Code) error {
-	if err := code.Validate(); err != nil {
-		return refuse(ErrInvalid, "%s.", strings.ToUpper(err.Error()[:1])+err.Error()[1:])
-	}
-	raw, err := json.Marshal(append(own.Code{}, code...))
-	if err != nil {
-		return fmt.Errorf("write own code: %w", err)
-	}
-	err = a.db(ctx).Exec("UPDATE store SET own = ?", store.JSON(raw)).Error
+// SetOwn keeps code of the store's own, brought together with what others made
+// of it since its writer saw it, and says what it has come to.
+func (a *App) SetOwn(ctx context.Context, was, mine own.Code) (own.Code, error) {
+	var code own.Code
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		var row store.Shop
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&row).Error; err != nil {
+			return fmt.Errorf("read own code: %w", err)
+		}
+		code = own.Merge(was, mine, ownOf(row.Own))
+		if err := code.Validate(); err != nil {
+			return refuse(ErrInvalid, "%s.", strings.ToUpper(err.Error()[:1])+err.Error()[1:])
+		}
+		raw, err := json.Marshal(append(own.Code{}, code...))
+		if err != nil {
+			return fmt.Errorf("write own code: %w", err)
+		}
+		return tx.Exec("UPDATE store SET own = ?", store.JSON(raw)).Error
+	})
 	a.factsChanged()
-	return err
+	return code, err
 }

@@ -134,8 +134,10 @@ func TestAVideoIsSentInParts(t *testing.T) {
 func TestOwnCodeIsLetThroughByThePolicyAndNothingElse(t *testing.T) {
 	shop := testkit.Open(t)
 	shop.Follow(t)
-	require.NoError(t, shop.App.SetOwn(context.Background(), own.Code{{Name: "Footfall", Kind: own.Measure, Text: "https://count.example/t.js"}}))
-	require.ErrorContains(t, shop.App.SetOwn(context.Background(), own.Code{{Name: "Bad", Kind: own.Foot, Text: "</script>"}}), "Bad")
+	_, err := shop.App.SetOwn(context.Background(), nil, own.Code{{Name: "Footfall", Kind: own.Measure, Text: "https://count.example/t.js"}})
+	require.NoError(t, err)
+	_, err = shop.App.SetOwn(context.Background(), nil, own.Code{{Name: "Bad", Kind: own.Foot, Text: "</script>"}})
+	require.ErrorContains(t, err, "Bad")
 	onPage(t, shop, manuscript.Piece{ID: "x", Kind: "divider"}, manuscript.Command{Op: manuscript.SetPage, Field: manuscript.OwnCode, Value: own.Code{{Name: "End", Kind: own.Foot, Text: "done()"}}})
 	page := shop.Browser().Get("/night-flight")
 	policy := page.Header.Get("Content-Security-Policy")

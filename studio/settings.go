@@ -57,25 +57,35 @@ func askedOwn(c fiber.Ctx) own.Code {
 }
 
 func (s *Studio) saveStoreOwn(c fiber.Ctx) error {
-	code := askedOwn(c)
-	values := ownForm("/store/own", code)
-	return s.keptOwn(c, values, s.App.SetOwn(c, code), "It runs on every page now.")
+	return s.saveOwn(c, "/store/own", "It runs on every page now.", func(was, mine own.Code) (own.Code, error) {
+		return s.App.SetOwn(c, was, mine)
+	})
 }
 
 // savePageOwn changes the code of one page; it goes out with the next edition.
 func (s *Studio) savePageOwn(c fiber.Ctx) error {
-	id, code := strings.Clone(c.Params("id")), askedOwn(c)
+	id := strings.Clone(c.Params("id"))
+	return s.saveOwn(c, "/pages/"+id+"/own", "Kept. It goes out when you publish.", func(was, mine own.Code) (own.Code, error) {
+		d, err := s.App.Edit(c, who(c).User.ID, id, manuscript.Command{Op: manuscript.SetPage, Field: manuscript.OwnCode, Value: mine, Was: was, Guard: true}, false)
+		return d.Tree.Own, err
+	})
+}
+
+// saveOwn keeps what the form holds, with what it was made from, and shows what
+// it has come to.
+func (s *Studio) saveOwn(c fiber.Ctx, to, said string, keep func(was, mine own.Code) (own.Code, error)) error {
+	mine := askedOwn(c)
 	var was own.Code
 	if err := json.Unmarshal([]byte(cmp.Or(typed(c, "own_was"), "null")), &was); err != nil {
 		return fiber.ErrBadRequest
 	}
-	d, err := s.App.Edit(c, who(c).User.ID, id, manuscript.Command{Op: manuscript.SetPage, Field: manuscript.OwnCode, Value: code, Was: was, Guard: true}, false)
-	values := ownForm("/pages/"+id+"/own", d.Tree.Own)
+	code, err := keep(was, mine)
+	values := ownForm(to, code)
 	if err != nil { // what was typed stays, and what it was made from
-		values = ownForm("/pages/"+id+"/own", code)
+		values = ownForm(to, mine)
 		values["Was"] = typed(c, "own_was")
 	}
-	return s.keptOwn(c, values, err, "Kept. It goes out when you publish.")
+	return s.keptOwn(c, values, err, said)
 }
 
 // keptOwn answers with the form: what was refused stays in it.

@@ -53,6 +53,20 @@ func TestOwnCodeIsKeptNamedAndOutOfTheStudio(t *testing.T) {
 	assert.Contains(t, history, "changed the page’s own code")
 }
 
+// Two who write code of the store's own at once both find it on the pages.
+func TestTheStoresOwnCodeIsMerged(t *testing.T) {
+	shop := testkit.Open(t)
+	one, two := signIn(t, shop), signIn(t, shop)
+	first := one.send("/store/own", url.Values{"own_was": {"[]"}, "own_name": {"Bar"}, "own_kind": {"styles"}, "own_text": {".bar{color:red}"}})
+	assert.Contains(t, first.Body, "It runs on every page now.")
+	second := two.send("/store/own", url.Values{"own_was": {"[]"}, "own_name": {"Count"}, "own_kind": {"measure"}, "own_text": {"https://count.example/t.js"}})
+	for _, want := range []string{"Bar", "Count"} {
+		assert.Contains(t, second.Body, `value="`+want+`"`)
+		assert.Contains(t, one.Get(one.at("/store")).Body, `value="`+want+`"`)
+	}
+	assert.Equal(t, http.StatusBadRequest, one.send("/store/own", url.Values{"own_was": {"{"}}).Status)
+}
+
 func TestAnythingIsFoundByAWord(t *testing.T) {
 	d := signIn(t, testkit.Open(t))
 	for asked, want := range map[string]string{

@@ -28,7 +28,7 @@ var Kind = pieces.Kind{
 		{Name: "turn", Label: "the next one comes", Type: m.Choice, Default: "6", Options: turns},
 	}},
 	Files: files,
-	View: view,
+	View:  view,
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
 		return pieces.Say("arrows-exchange", "Offers by turns", fmt.Sprintf(": %d, the next one %s", len(p.Fields.Texts("items", "title")), pieces.Label(turns, p.Fields.Text("turn"), "6")))
 	},
