@@ -74,10 +74,7 @@ func (a *App) BringBack(ctx context.Context, pageID string) error {
 
 // leaveFunnel takes a page's step out of its funnel; false when it has none.
 func leaveFunnel(tx *gorm.DB, p store.Page) (bool, error) {
-	if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", p.CampaignID).Error; err != nil {
-		return false, err
-	}
-	f, err := readFunnel(tx, p.CampaignID)
+	f, err := lockedFunnel(tx, p.CampaignID)
 	if err != nil {
 		return false, err
 	}
@@ -101,13 +98,12 @@ func leaveFunnel(tx *gorm.DB, p store.Page) (bool, error) {
 
 // leadOn lets the live address of a page that was set aside lead to its successor.
 func leadOn(tx *gorm.DB, pageID string, at time.Time) error {
-	err := tx.Exec(`INSERT INTO former_addresses (address, page_id, left_at)
-		SELECT l.address, p.aside_for, ? FROM live_pages l JOIN pages p ON p.id = l.page_id WHERE l.page_id = ? AND p.aside_for IS NOT NULL
-		ON CONFLICT (address) DO UPDATE SET page_id = EXCLUDED.page_id, left_at = EXCLUDED.left_at`, at, pageID).Error
+	var former []store.FormerAddress
+	err := tx.Raw("SELECT l.address, p.aside_for AS page_id, ?::timestamptz AS left_at FROM live_pages l JOIN pages p ON p.id = l.page_id WHERE l.page_id = ? AND p.aside_for IS NOT NULL", at, pageID).Scan(&former).Error
 	if err != nil {
-		return fmt.Errorf("lead to the successor: %w", err)
+		return fmt.Errorf("look for the successor: %w", err)
 	}
-	return nil
+	return leadFrom(tx, former...)
 }
 
 // Aside lists the pages of a campaign that were set aside, the latest first.

@@ -323,10 +323,7 @@ func join(tx *gorm.DB, p store.Page) error {
 	if part.Step == "" {
 		return nil
 	}
-	if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", p.CampaignID).Error; err != nil {
-		return err
-	}
-	f, err := readFunnel(tx, p.CampaignID)
+	f, err := lockedFunnel(tx, p.CampaignID)
 	if err != nil {
 		return err
 	}

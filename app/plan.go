@@ -80,10 +80,13 @@ func takeDown(tx *gorm.DB, campaignID, successorID string, at time.Time) error {
 		return err
 	}
 	if successorID != "" {
-		err := tx.Exec(`INSERT INTO former_addresses (address, page_id, left_at) SELECT address, ?, ? FROM live_pages WHERE campaign_id = ?
-			ON CONFLICT (address) DO UPDATE SET page_id = EXCLUDED.page_id, left_at = EXCLUDED.left_at`, successorID, at, campaignID).Error
+		var former []store.FormerAddress
+		err := tx.Raw("SELECT address, ? AS page_id, ?::timestamptz AS left_at FROM live_pages WHERE campaign_id = ?", successorID, at, campaignID).Scan(&former).Error
 		if err != nil {
-			return fmt.Errorf("lead to the successor: %w", err)
+			return fmt.Errorf("look for what is live: %w", err)
+		}
+		if err := leadFrom(tx, former...); err != nil {
+			return err
 		}
 	}
 	return tx.Where("campaign_id = ?", campaignID).Delete(&store.LivePage{}).Error

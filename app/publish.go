@@ -23,6 +23,15 @@ func (a *App) draftFunnel(ctx context.Context, campaignID string) (route.Funnel,
 	return readFunnel(a.db(ctx), campaignID)
 }
 
+// lockedFunnel reads a campaign's funnel to change it: nobody else does until
+// the transaction ends.
+func lockedFunnel(tx *gorm.DB, campaignID string) (route.Funnel, error) {
+	if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", campaignID).Error; err != nil {
+		return route.Funnel{}, fmt.Errorf("lock the campaign: %w", err)
+	}
+	return readFunnel(tx, campaignID)
+}
+
 func readFunnel(db *gorm.DB, campaignID string) (route.Funnel, error) {
 	var f route.Funnel
 	var steps []struct{ ID, Kind, PageID, Name string }
@@ -329,20 +338,12 @@ func leaveAddresses(tx *gorm.DB, campaignID string, pages []EditionPage, at time
 			if p.ID != old.PageID || p.Address == old.Address {
 				continue
 			}
-			if err := tx.Exec(`INSERT INTO former_addresses (address, page_id, left_at) VALUES (?, ?, ?)
-				ON CONFLICT (address) DO UPDATE SET page_id = EXCLUDED.page_id, left_at = EXCLUDED.left_at`, old.Address, old.PageID, at).Error; err != nil {
-				return fmt.Errorf("remember an address: %w", err)
+			if err := leadFrom(tx, store.FormerAddress{Address: old.Address, PageID: old.PageID, LeftAt: at}); err != nil {
+				return err
 			}
 		}
 	}
 	return nil
-}
-
-// Moved tells where a page that used to be at an address is now, or "".
-func (a *App) Moved(ctx context.Context, address string) (string, error) {
-	var to string
-	err := a.db(ctx).Raw("SELECT l.address FROM former_addresses f JOIN live_pages l ON l.page_id = f.page_id WHERE f.address = ?", address).Scan(&to).Error
-	return to, err
 }
 
 // Dress changes what a page is for and what stands around it.
