@@ -225,34 +225,57 @@ func (s *Studio) changed(c fiber.Ctx, draft app.Draft, whole bool) (changed, err
 	if err != nil {
 		return changed{}, err
 	}
-	sh, err := s.sheet(c, d)
-	if err != nil {
-		return changed{}, err
-	}
 	answer := changed{Revision: draft.Revision, Telling: []told{}}
 	if whole {
-		if answer.Sheet, err = s.html("sheet", sh); err != nil {
-			return answer, err
-		}
+		err = s.whole(c, d, &answer)
+	} else {
+		answer.Telling, err = s.tellings(d)
 	}
-	for _, b := range sh.Bands {
-		for _, p := range b.Pieces {
-			if p.Telling != nil {
-				html, err := s.html("telling", p.Telling)
-				if err != nil {
-					return answer, err
-				}
-				answer.Telling = append(answer.Telling, told{Piece: p.ID, HTML: html})
-			}
-		}
-	}
-	if whole {
-		if answer.gauged, err = s.gauged(c, d, sh); err != nil {
-			return answer, err
-		}
+	if err != nil {
+		return answer, err
 	}
 	answer.Proof, err = s.parts(d)
 	return answer, err
+}
+
+// whole tells the sheet and what is said of the page as a whole.
+func (s *Studio) whole(c fiber.Ctx, d draw, answer *changed) error {
+	sh, err := s.sheet(c, d)
+	if err != nil {
+		return err
+	}
+	if answer.Sheet, err = s.html("sheet", sh); err != nil {
+		return err
+	}
+	answer.gauged, err = s.gauged(c, d, sh)
+	return err
+}
+
+// tellings are the lines of the pieces that are summed up in one. While words
+// are typed they are all of the sheet that can change.
+func (s *Studio) tellings(d draw) ([]told, error) {
+	out := []told{}
+	var err error
+	d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		telling := s.telling(d, p)
+		if telling == nil || err != nil {
+			return
+		}
+		var html string
+		html, err = s.html("telling", telling)
+		out = append(out, told{Piece: p.ID, HTML: html})
+	})
+	return out, err
+}
+
+// telling is a piece in one line; nil when it is text.
+func (s *Studio) telling(d draw, p manuscript.Piece) *pieces.Telling {
+	kind, _ := s.App.Render.Registry.Kind(p.Kind)
+	if kind.Tell == nil {
+		return nil
+	}
+	t := kind.Tell(d.context, p)
+	return &t
 }
 
 // sheetPart answers with a page as it stands, for a sheet that is behind.

@@ -232,7 +232,7 @@ func (sh sheet) inItems(f manuscript.Field) []manuscript.Option {
 
 func (s *Studio) pieceRow(d draw, p manuscript.Piece, sh sheet) pieceRow {
 	kind, _ := s.App.Render.Registry.Kind(p.Kind)
-	row := pieceRow{Piece: p, Title: kind.Title}
+	row := pieceRow{Piece: p, Title: kind.Title, Telling: s.telling(d, p)}
 	for _, f := range kind.Fields {
 		switch { // all other fields are chosen in the slip
 		case f.Written():
@@ -240,10 +240,6 @@ func (s *Studio) pieceRow(d draw, p manuscript.Piece, sh sheet) pieceRow {
 		case f.Type == manuscript.List:
 			row.Lists = append(row.Lists, listOf(d, p, f, sh))
 		}
-	}
-	if kind.Tell != nil {
-		t := kind.Tell(d.context, p)
-		row.Telling = &t
 	}
 	return row
 }
