@@ -32,6 +32,7 @@ type offerDetail struct {
 	MinSubtotal int64          `json:"min_subtotal,omitempty"` // minor units
 	FirstOrder  bool           `json:"first_order,omitempty"`
 	NotReduced  bool           `json:"not_reduced,omitempty"`
+	Alone       bool           `json:"alone,omitempty"`
 	Countries   []string       `json:"countries,omitempty"`
 }
 
@@ -113,7 +114,7 @@ func (r offerRow) offer(currency string) (offer.Offer, error) {
 	}
 	o := offer.Offer{
 		ID: r.ID, Name: r.Name, Kind: offer.Kind(r.Kind), Class: r.Class, Percent: r.Percent, Created: r.CreatedAt.UTC(),
-		Steps: d.Steps, Buy: d.Buy, Get: d.Get, Parts: d.Parts, GiftID: d.GiftID, Products: r.Goods,
+		Alone: d.Alone, Steps: d.Steps, Buy: d.Buy, Get: d.Get, Parts: d.Parts, GiftID: d.GiftID, Products: r.Goods,
 		Conditions: offer.Conditions{
 			Windows: d.Windows, NeedsCode: r.NeedsCode, Only: offer.Via(r.OnlyVia), Link: d.Link, PopUp: d.PopUp, Step: d.Step,
 			MinQuantity: d.MinQuantity, FirstOrder: d.FirstOrder, MaxUses: r.MaxUses, MaxUsesEach: r.MaxUsesEach,
@@ -132,6 +133,9 @@ func (r offerRow) offer(currency string) (offer.Offer, error) {
 	if r.EndedAt != nil {
 		o.Ends = r.EndedAt.UTC()
 		o.Windows = endAll(o.Windows, o.Ends)
+		if !o.Starts.IsZero() && !o.Starts.Before(o.Ends) {
+			o.Starts, o.Ends, o.Windows = time.Time{}, time.Time{}, []offer.Window{{Ends: time.Unix(0, 0).UTC()}} // it never ran
+		}
 	}
 	if r.ShelfID != nil {
 		var s shelf.Shelf
@@ -140,7 +144,9 @@ func (r offerRow) offer(currency string) (offer.Offer, error) {
 		}
 		o.Shelf = &s.Rule
 	}
-	if !r.General && o.General() {
+	if o.Kind == offer.Set {
+		o.Products, o.Shelf = nil, nil // a set is on its parts
+	} else if !r.General && o.General() {
 		o.Products = []string{"-"} // its goods are gone; it is on nothing, not on everything
 	}
 	return o, nil

@@ -3,12 +3,14 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strconv"
 	"strings"
 	"time"
 
+	"chrysagon/core/country"
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/money"
@@ -82,6 +84,7 @@ type OfferInput struct {
 	NeedsCode                    bool
 	MaxUses, MaxUsesEach         string
 	FirstOrder, NotReduced       bool
+	Alone                        bool // it shares no unit with another offer
 	Countries, Link, Step        string
 }
 
@@ -96,6 +99,7 @@ func (a *App) readOffer(in OfferInput, c Choices) (offerRow, map[string]string) 
 		faults["name"] = "Give the offer a name of at most 80 characters."
 	}
 	d := offerDetail{Link: strings.TrimSpace(in.Link), Step: in.Step, FirstOrder: in.FirstOrder, NotReduced: in.NotReduced}
+	d.Alone = in.Alone && in.Kind != string(offer.Gift) && in.Kind != string(offer.Shipping)
 	a.readValue(in, c, &row, &d, faults)
 	readConditions(in, c, &row, &d, faults)
 	full := offerRow{}
@@ -131,8 +135,12 @@ func (a *App) readOffer(in OfferInput, c Choices) (offerRow, map[string]string) 
 	}
 	full.Offer = row
 	if rule, err := full.offer(c.Store.Currency); len(faults) == 0 && err == nil {
-		if err := rule.Validate(c.Store.Currency); err != nil {
-			faults["value"] = "This " + strings.TrimPrefix(err.Error(), "offer "+strconv.Quote(in.Name)+" ") + "."
+		var f offer.Fault
+		switch err := rule.Validate(c.Store.Currency); {
+		case errors.As(err, &f):
+			faults[f.Place] = strings.ToUpper(f.Say[:1]) + f.Say[1:] + "."
+		case err != nil:
+			faults["value"] = sentence(err)
 		}
 	}
 	return full, faults
@@ -274,11 +282,11 @@ func readConditions(in OfferInput, c Choices, row *store.Offer, d *offerDetail, 
 		}
 		d.MinSubtotal = m.Minor
 	}
-	for country := range strings.FieldsFuncSeq(strings.ToUpper(in.Countries), func(r rune) bool { return r == ',' || r == ' ' }) {
-		if len(country) != 2 {
-			faults["countries"] = "Write countries by their two letters, such as PT, ES."
+	for code := range strings.FieldsFuncSeq(strings.ToUpper(in.Countries), func(r rune) bool { return r == ',' || r == ' ' }) {
+		if !country.Known(code) {
+			faults["countries"] = "Write countries by their two letters, such as PT, ES; “" + code + "” is none."
 		}
-		d.Countries = append(d.Countries, country)
+		d.Countries = append(d.Countries, code)
 	}
 	var ends time.Time
 	if in.DeadlineID != "" {
@@ -338,7 +346,7 @@ func writeOffer(tx *gorm.DB, in OfferInput, full offerRow) error {
 		if old.ID == "" {
 			return refuse(ErrNotFound, "There is no such offer.")
 		}
-		row.CreatedAt, row.Used = old.CreatedAt, old.Used
+		row.CreatedAt, row.Used, row.EndedAt = old.CreatedAt, old.Used, old.EndedAt // an ended one stays ended
 		if row.MaxUses > 0 && row.MaxUses < row.Used {
 			return refuse(ErrConflict, "The offer has been used %d times already; allow at least that many, or end it.", row.Used)
 		}

@@ -20,9 +20,10 @@ type Basket struct {
 // Trial is a basket on the counter, with the offer being typed beside
 // everything else that holds.
 type Trial struct {
-	facts facts.Facts
-	items []offer.Item
-	Buyer string // whom it is priced for, where the offer means somebody
+	facts  facts.Facts
+	items  []offer.Item
+	Buyer  string // whom it is priced for, where the offer means somebody
+	Beside string // what the offer being typed works beside, in words
 }
 
 // At prices the basket as of a moment. A fault is of the basket.
@@ -70,6 +71,7 @@ func (a *App) Try(ctx context.Context, in OfferInput, b Basket) (Trial, map[stri
 	if in.Code != "" {
 		typed.Codes = []offer.Code{{Code: in.Code}}
 	}
+	beside := typed.Combines(f.Offers)
 	kept := f.Offers[:0]
 	for _, o := range f.Offers {
 		if o.ID == in.ID {
@@ -79,7 +81,7 @@ func (a *App) Try(ctx context.Context, in OfferInput, b Basket) (Trial, map[stri
 		kept = append(kept, o)
 	}
 	f.Offers = append(kept, typed)
-	return Trial{facts: f, items: b.Items, Buyer: meant(in, choices)}, nil, nil
+	return Trial{facts: f, items: b.Items, Buyer: meant(in, choices), Beside: beside}, nil, nil
 }
 
 // counter reads the facts for a basket.

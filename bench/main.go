@@ -50,6 +50,9 @@ func run(ctx context.Context) error {
 	fmt.Printf("| what | measured | goal |\n|---|---|---|\n")
 	if os.Getenv("BENCH_QUICK") == "" {
 		quotes()
+		if err := hardQuotes(); err != nil {
+			fmt.Fprintln(os.Stderr, "bench:", err)
+		}
 	}
 	err = errors.Join(pages(listener.Addr().String(), srv.App.Origins.Shop), orders(ctx, listener.Addr().String(), srv.App.Origins, admin))
 	if os.Getenv("BENCH_QUICK") == "" && err == nil {

@@ -137,8 +137,24 @@ func (s *Studio) offersValues(c fiber.Ctx, chosen string) (map[string]any, error
 	receipt, err := s.receiptOf(c, f)
 	return map[string]any{
 		"Title": "Offers", "Offers": list, "Past": past, "Form": f, "Shelf": choices, "Deadlines": ends, "Receipt": receipt,
-		"Kinds": kindOptions, "CSRF": who(c).CSRF,
+		"Kinds": kindOptions, "CSRF": who(c).CSRF, "Crowded": crowded(choices, now),
 	}, err
+}
+
+// crowded warns when so many offers run that not all of them could be weighed
+// against each other in one basket.
+func crowded(c app.Choices, now time.Time) string {
+	const small, large = 10, 100 // lines of a basket
+	n := 0
+	for _, o := range c.Offers {
+		if o.EndedAt == nil && o.Rule.Weighable() && o.Rule.Holds(now) {
+			n++
+		}
+	}
+	if n < offer.MaxWeighed(small)-1 {
+		return ""
+	}
+	return fmt.Sprintf("%d offers on units and groups run now. Of those that meet in one basket at most %d are weighed against each other (%d in a very long basket), those that take most off first; groups and offers that stand alone beyond that do not hold there. End what is not needed.", n, offer.MaxWeighed(small), offer.MaxWeighed(large))
 }
 
 // kindOptions are the kinds of offer in the words of the sentence.
@@ -168,7 +184,7 @@ func formOf(o app.OfferRecord, zone string) offerForm {
 	r := o.Rule
 	f := offerForm{OfferInput: app.OfferInput{
 		ID: o.ID, Name: o.Name, Kind: o.Kind, Class: o.Class, Covers: "goods", Goods: o.Goods, Only: o.OnlyVia, Code: "", NeedsCode: o.NeedsCode,
-		FirstOrder: r.FirstOrder, NotReduced: r.NotReduced, Countries: strings.Join(r.Countries, ", "), Link: r.Link, Step: r.Step, Gift: r.GiftID,
+		FirstOrder: r.FirstOrder, NotReduced: r.NotReduced, Alone: r.Alone, Countries: strings.Join(r.Countries, ", "), Link: r.Link, Step: r.Step, Gift: r.GiftID,
 	}, Parts_: map[string]int{}}
 	if o.Codes == 1 {
 		f.Code = o.Code
@@ -260,7 +276,7 @@ func typedOffer(c fiber.Ctx, choices app.Choices) offerForm {
 		ShelfID: value("shelf"), Steps: value("steps"), Buy: value("buy"), Get: value("get"), Gift: value("gift"), Only: value("only"),
 		Starts: value("starts"), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
 		Code: value("code"), NeedsCode: value("needs_code") != "", MaxUses: value("max_uses"), MaxUsesEach: value("max_uses_each"),
-		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Countries: value("countries"), Link: value("link"), Step: value("step"),
+		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Alone: value("alone") != "", Countries: value("countries"), Link: value("link"), Step: value("step"),
 		Goods: allTyped(c, "goods"),
 	}, TryCode: value("try_code"), Country: value("try_country"), Parts_: map[string]int{}}
 	if f.Kind != "shipping" {
@@ -306,6 +322,7 @@ type receiptView struct {
 	Ends   string
 	Effect app.Effect
 	Buyer  string // whom the receipt is written for, where the offer means somebody
+	Beside string // what the offer works beside
 }
 
 func (s *Studio) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
@@ -319,7 +336,7 @@ func (s *Studio) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 		v.Faults = faults
 		return v, err
 	}
-	v.Buyer = trial.Buyer
+	v.Buyer, v.Beside = trial.Buyer, trial.Beside
 	if v.Quote, v.Faults = trial.At(s.App.Now()); v.Faults != nil {
 		return v, nil
 	}

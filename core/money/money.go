@@ -105,7 +105,9 @@ func (m Money) Split(weights []int64) ([]Money, error) {
 		parts[i].Minor, rest[i], order[i] = int64(q), r, i
 		left -= q
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(rest[b], rest[a]) })
+	if left > 0 {
+		slices.SortFunc(order, func(a, b int) int { return cmp.Or(cmp.Compare(rest[b], rest[a]), a-b) })
+	}
 	for _, i := range order[:left] {
 		parts[i].Minor++
 	}

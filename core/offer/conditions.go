@@ -25,7 +25,7 @@ type Conditions struct {
 	Step  string `json:"step,omitempty"`   // only on this step of a funnel
 
 	MinQuantity int         `json:"min_quantity,omitempty"` // units of the goods covered
-	MinSubtotal money.Money `json:"min_subtotal,omitzero"`  // of the goods covered, after item offers
+	MinSubtotal money.Money `json:"min_subtotal,omitzero"`  // of the goods covered: at list price for offers on units and groups, after those for all others
 	FirstOrder  bool        `json:"first_order,omitempty"`  // the buyer has not bought before
 	MaxUses     int         `json:"max_uses,omitempty"`     // orders in all
 	MaxUsesEach int         `json:"max_uses_each,omitempty"`
@@ -50,29 +50,6 @@ type Context struct {
 	Step       string         `json:"step,omitempty"`
 	Uses       map[string]int `json:"uses,omitempty"`       // orders that used an offer, by its ID
 	BuyerUses  map[string]int `json:"buyer_uses,omitempty"` // this buyer's orders that did
-}
-
-func (c *Conditions) validate(currency string) error {
-	for _, w := range c.windows() {
-		if !w.Starts.IsZero() && !w.Ends.IsZero() && !w.Starts.Before(w.Ends) {
-			return fmt.Errorf("ends before it starts")
-		}
-	}
-	if c.MinSubtotal.Minor != 0 && c.MinSubtotal.Currency != currency {
-		return fmt.Errorf("asks for a subtotal in %q, the goods are in %s: %w", c.MinSubtotal.Currency, currency, money.ErrMixed)
-	}
-	if c.MinQuantity < 0 || c.MaxUses < 0 || c.MaxUsesEach < 0 || c.MinSubtotal.Minor < 0 {
-		return fmt.Errorf("has a condition below zero")
-	}
-	if !slices.Contains([]Via{Anywhere, Page, Bump, Upsell}, c.Only) {
-		return fmt.Errorf("holds only by %q; it must be page, bump or upsell", c.Only)
-	}
-	for _, code := range c.Codes {
-		if Normal(code.Code) == "" {
-			return fmt.Errorf("has an empty code")
-		}
-	}
-	return nil
 }
 
 func (c *Conditions) windows() []Window {
@@ -104,10 +81,11 @@ func (c *Conditions) Edge(moment time.Time) time.Time {
 func (c *Conditions) wantsCode() bool { return c.NeedsCode || len(c.Codes) > 0 }
 
 // condition says why an offer does not hold for a cart, or "". Those that
-// look at reduced prices come later: the subtotal, and goods already reduced.
+// look at reduced prices come later: the subtotal of offers on the order, on
+// shipping and of gifts, and goods already reduced.
 type condition func(*sheet, *prepared) string
 
-var conditions = []condition{inWindow, withCode, byWay, inCountry, firstOrder, notUsedUp, coversSome, enough}
+var conditions = []condition{inWindow, withCode, byWay, inCountry, firstOrder, notUsedUp, coversSome, enough, enoughForUnits}
 
 func inWindow(s *sheet, o *prepared) string {
 	if o.Holds(s.in.Moment) {
@@ -131,13 +109,18 @@ func withCode(s *sheet, o *prepared) string {
 	}
 	say := "It needs a code."
 	for _, code := range o.Codes {
-		if !s.typed[Normal(code.Code)] {
+		typed := s.typed[Normal(code.Code)]
+		if typed == 0 {
 			continue
 		}
 		if code.MaxUses == 0 || code.Used < code.MaxUses {
-			return ""
+			o.by |= typed
+			continue
 		}
 		say = fmt.Sprintf("The code %s has been used up.", code.Code)
+	}
+	if o.by != 0 {
+		return ""
 	}
 	return say
 }
@@ -198,6 +181,15 @@ func enough(_ *sheet, o *prepared) string {
 		return fmt.Sprintf("It needs %d of its goods; the cart has %d.", o.MinQuantity, o.units)
 	}
 	return ""
+}
+
+// enoughForUnits is the subtotal of an offer on units or groups: of the units
+// that it covers, at list price.
+func enoughForUnits(s *sheet, o *prepared) string {
+	if (o.rule.level != Unit && o.rule.level != Group) || o.list >= o.MinSubtotal.Minor {
+		return ""
+	}
+	return fmt.Sprintf("It needs goods for %s; the cart has %s of them, at list price.", o.MinSubtotal, money.Of(o.list, s.in.Currency))
 }
 
 func (v Via) phrase() string {

@@ -1,7 +1,6 @@
 package offer
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 
@@ -25,13 +24,16 @@ const (
 // rule is how one kind of offer works. A kind has the functions of its level.
 type rule struct {
 	level Level
+	takes []string // the members by which it says what it does
 	check func(o Offer, currency string) error
 	says  func(o Offer) string
 	// unit gives the change of one unit's price where n units are covered;
 	// ok is false where it gives none.
 	unit func(o *prepared, n int) (change, bool)
-	// group claims units of the pool.
+	// group claims units of the pool; each is what it does to every unit that
+	// it reduces, where it does the same to all.
 	group func(s *sheet, o *prepared, pool []run) []claim
+	each  func(o *prepared) change
 	// order and carry give the change of the order's goods, or of shipping.
 	order func(o *prepared) change
 }
@@ -42,6 +44,13 @@ type change struct {
 	set     *int64
 	amount  int64
 	percent int64 // in 1/10000 of a percent
+}
+
+func (c change) same(o change) bool {
+	if (c.set == nil) != (o.set == nil) || (c.set != nil && *c.set != *o.set) {
+		return false
+	}
+	return c.amount == o.amount && c.percent == o.percent
 }
 
 // hundred is 100 percent.
@@ -73,21 +82,24 @@ func KindNames() []string {
 
 var percentOff = rule{
 	level: Unit,
-	check: func(o Offer, _ string) error { return percentage(o.Percent) },
+	takes: []string{"percent"},
+	check: func(o Offer, _ string) error { return percentage("percent", o.Percent) },
 	says:  func(o Offer) string { return o.Percent.String() + "% off" },
 	unit:  func(o *prepared, _ int) (change, bool) { return change{percent: o.percent}, true },
 }
 
 var amountOff = rule{
 	level: Unit,
-	check: func(o Offer, currency string) error { return amount(o.Amount, currency, 1) },
+	takes: []string{"amount"},
+	check: func(o Offer, currency string) error { return amount("amount", o.Amount, currency, 1) },
 	says:  func(o Offer) string { return o.Amount.String() + " off" },
 	unit:  func(o *prepared, _ int) (change, bool) { return change{amount: o.Amount.Minor}, true },
 }
 
 var setPrice = rule{
 	level: Unit,
-	check: func(o Offer, currency string) error { return amount(o.Amount, currency, 0) },
+	takes: []string{"amount"},
+	check: func(o Offer, currency string) error { return amount("amount", o.Amount, currency, 0) },
 	says:  func(o Offer) string { return "for " + o.Amount.String() },
 	unit: func(o *prepared, _ int) (change, bool) {
 		price := o.Amount.Minor
@@ -97,28 +109,34 @@ var setPrice = rule{
 
 var orderPercent = rule{
 	level: Order,
-	check: func(o Offer, _ string) error { return percentage(o.Percent) },
+	takes: []string{"percent"},
+	check: func(o Offer, _ string) error { return percentage("percent", o.Percent) },
 	says:  func(o Offer) string { return o.Percent.String() + "% off the order" },
 	order: func(o *prepared) change { return change{percent: o.percent} },
 }
 
 var orderAmount = rule{
 	level: Order,
-	check: func(o Offer, currency string) error { return amount(o.Amount, currency, 1) },
+	takes: []string{"amount"},
+	check: func(o Offer, currency string) error { return amount("amount", o.Amount, currency, 1) },
 	says:  func(o Offer) string { return o.Amount.String() + " off the order" },
 	order: func(o *prepared) change { return change{amount: o.Amount.Minor} },
 }
 
 var shippingOff = rule{
 	level: Carry,
+	takes: []string{"percent", "amount"},
 	check: func(o Offer, currency string) error {
 		if o.Percent.IsZero() && o.Amount.Minor == 0 {
 			return nil // free
 		}
-		if o.Percent.IsZero() {
-			return amount(o.Amount, currency, 1)
+		if !o.Percent.IsZero() && o.Amount.Minor != 0 {
+			return fault("amount", "shipping is reduced by a percentage or by an amount, not both")
 		}
-		return percentage(o.Percent)
+		if o.Percent.IsZero() {
+			return amount("amount", o.Amount, currency, 1)
+		}
+		return percentage("percent", o.Percent)
 	},
 	says: func(o Offer) string {
 		switch {
@@ -142,9 +160,10 @@ var shippingOff = rule{
 
 var gift = rule{
 	level: Present,
+	takes: []string{"gift_id"},
 	check: func(o Offer, _ string) error {
 		if o.GiftID == "" {
-			return errors.New("gives a gift but names none (gift_id)")
+			return fault("gift_id", "missing; name what is given")
 		}
 		return nil
 	},
@@ -153,22 +172,24 @@ var gift = rule{
 
 var byQuantity = rule{
 	level: Unit,
+	takes: []string{"steps"},
 	check: func(o Offer, currency string) error {
 		if len(o.Steps) == 0 || len(o.Steps) > MaxParts {
-			return fmt.Errorf("needs from 1 to %d steps", MaxParts)
+			return fault("steps", "%d of them; there must be from 1 to %d", len(o.Steps), MaxParts)
 		}
 		for i, s := range o.Steps {
+			place := fmt.Sprintf("steps[%d].", i)
 			if s.From < 1 || (i > 0 && s.From <= o.Steps[i-1].From) {
-				return fmt.Errorf("steps[%d].from: %d; quantities must rise from 1", i, s.From)
+				return fault(place+"from", "%d; quantities must rise from 1", s.From)
 			}
-			err := percentage(s.Percent)
+			err := percentage(place+"percent", s.Percent)
 			if s.Amount != nil {
-				if err = amount(*s.Amount, currency, 0); err == nil && !s.Percent.IsZero() {
-					err = errors.New("takes a percentage off and sets a price")
+				if err = amount(place+"amount", *s.Amount, currency, 0); err == nil && !s.Percent.IsZero() {
+					err = fault(place+"amount", "a step takes a percentage off or sets a price, not both")
 				}
 			}
 			if err != nil {
-				return fmt.Errorf("steps[%d]: %w", i, err)
+				return err
 			}
 		}
 		return nil
@@ -212,27 +233,27 @@ func scaled(percent decimal.Decimal) int64 {
 	}
 }
 
-func percentage(p decimal.Decimal) error {
+func percentage(place string, p decimal.Decimal) error {
 	if e := p.Exponent(); e <= 0 && e >= -4 { // as nearly all are: no need for large numbers
 		if n := scaled(p); n > 0 && n <= hundred {
 			return nil
 		}
 	}
 	if !p.IsPositive() || p.GreaterThan(decimal.NewFromInt(100)) {
-		return fmt.Errorf("takes %s percent off; it must be above 0 and at most 100", p)
+		return fault(place, "%s; it must be above 0 and at most 100", p)
 	}
 	if !p.Shift(4).IsInteger() {
-		return fmt.Errorf("takes %s percent off; at most 4 digits may follow the point", p)
+		return fault(place, "%s; at most 4 digits may follow the point", p)
 	}
 	return nil
 }
 
-func amount(m money.Money, currency string, least int64) error {
+func amount(place string, m money.Money, currency string, least int64) error {
 	if m.Currency != currency {
-		return fmt.Errorf("is in %q, the goods are in %s: %w", m.Currency, currency, money.ErrMixed)
+		return fault(place+".currency", "%q, where the goods are in %s; amounts of two currencies cannot be computed together", m.Currency, currency)
 	}
 	if m.Minor < least || m.Minor > money.Limit {
-		return fmt.Errorf("has an amount of %d minor units; it must be from %d to %d", m.Minor, least, money.Limit)
+		return fault(place+".minor", "%d; it must be from %d to %d", m.Minor, least, money.Limit)
 	}
 	return nil
 }

@@ -8,9 +8,7 @@
 package offer
 
 import (
-	"fmt"
 	"slices"
-	"strings"
 	"time"
 
 	"chrysagon/core/goods"
@@ -54,10 +52,13 @@ type Offer struct {
 	Name    string    `json:"name"`
 	Kind    Kind      `json:"kind"`
 	Created time.Time `json:"created,omitzero"` // the older of two equal offers wins
-	// Class says what the offer may be combined with. An offer without one
-	// stands alone: no other offer of its level touches the same units (or the
-	// same order, or its shipping). Offers of one class add up.
+	// Class says what the offer may be combined with. An offer without one is by
+	// itself in its level: no other offer of the level works on the same units (or
+	// the same order, or its shipping). Offers of one class add up.
 	Class string `json:"class,omitempty"`
+	// Alone says that the offer shares no unit with any other: see [Offer.Validate]
+	// for where it may stand and docs/formats/quote.md for what it means.
+	Alone bool `json:"alone,omitempty"`
 
 	Percent decimal.Decimal `json:"percent,omitzero"`
 	Amount  money.Money     `json:"amount,omitzero"`
@@ -117,29 +118,6 @@ const (
 	MaxParts    = 50
 	MaxProducts = 10_000
 )
-
-// Validate says what is wrong with an offer, or nil.
-func (o *Offer) Validate(currency string) error {
-	rule, known := kinds[o.Kind]
-	if !known {
-		return fmt.Errorf("offer %q is of kind %q; it must be one of %s", o.Name, o.Kind, strings.Join(KindNames(), ", "))
-	}
-	if len(o.Products) > MaxProducts {
-		return fmt.Errorf("offer %q names over %d goods; pick them by a shelf", o.Name, MaxProducts)
-	}
-	if o.Shelf != nil {
-		if err := (shelf.Shelf{Rule: *o.Shelf}).Validate(); err != nil {
-			return fmt.Errorf("offer %q: shelf: %w", o.Name, err)
-		}
-	}
-	if err := rule.check(*o, currency); err != nil {
-		return fmt.Errorf("offer %q %w", o.Name, err)
-	}
-	if err := o.validate(currency); err != nil {
-		return fmt.Errorf("offer %q %w", o.Name, err)
-	}
-	return nil
-}
 
 // Level is the stage of a quote at which the offer works.
 func (o *Offer) Level() Level { return kinds[o.Kind].level }

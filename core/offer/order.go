@@ -1,6 +1,7 @@
 package offer
 
 import (
+	"cmp"
 	"slices"
 
 	"chrysagon/core/money"
@@ -11,9 +12,14 @@ import (
 // outcome is a cart priced to the end with some offers on.
 type outcome struct {
 	parts   []part
-	goods   int64   // after unit and group offers
-	cuts    []cut   // order-level reductions, in the order of work
-	off     []int64 // of every part, by all cuts
+	first   []int       // the first part of every line of the cart, and the end
+	onLine  []int64     // what every line comes to after unit and group offers
+	goods   int64       // and all of them
+	open    int64       // of these, what no offer that stands alone touched
+	bare    int64       // and of those, what is not reduced
+	group   []*prepared // the order offers taken
+	cuts    []cut       // what they take off, in the order of work
+	off     []int64     // of every part, by all cuts; see [sheet.kept]
 	sending shipping.Cost
 	carry   int64 // what is paid for sending, after offers
 	carried []use
@@ -21,7 +27,7 @@ type outcome struct {
 	lineTax []taxed
 	onTop   int64 // tax that is not in the prices
 	total   int64
-	used    []*prepared // sorted by age
+	used    []*prepared // sorted by age; see [sheet.used]
 }
 
 // cut is one order-level reduction.
@@ -37,105 +43,177 @@ type taxed struct {
 	known bool
 }
 
-// finish prices the order after the units: order offers, shipping, tax.
-// Easy leaves away the conditions that look at reduced prices, so that the
-// total is a bound below which no choice of unit offers can come.
-func (s *sheet) finish(parts []part, easy bool) outcome {
-	o := outcome{parts: parts, off: make([]int64, len(parts))}
-	for _, p := range parts {
-		o.goods += p.price * int64(p.units)
+// evaluate prices the cart to the end: units, order offers, shipping, tax. What
+// it answers is written over by the next call; see [sheet.kept].
+func (s *sheet) evaluate(c choice) outcome {
+	o := outcome{parts: s.priceUnits(c)}
+	s.scratch.onLine = sized(s.scratch.onLine, len(s.lines))
+	s.scratch.first = sized(s.scratch.first, len(s.lines)+1)
+	o.onLine, o.first = s.scratch.onLine, s.scratch.first
+	for _, p := range o.parts {
+		o.first[p.line+1]++
+		o.onLine[p.line] += p.minor()
+		o.goods += p.minor()
+		o.open += p.price * int64(p.units-p.barred)
+		if len(p.uses) == 0 {
+			o.bare += p.price * int64(p.units-p.barred)
+		}
 	}
-	s.cutOrder(&o, easy)
-	s.send(&o, easy)
-	s.addTax(&o)
+	for i := range s.lines {
+		o.first[i+1] += o.first[i]
+	}
+	s.cutOrder(&o, c)
+	s.send(&o, c)
+	o.onTop = s.taxOnTop(&o)
 	o.total = o.goods + o.carry + o.onTop
-	for _, off := range o.off {
-		o.total -= off
+	for _, cut := range o.cuts {
+		o.total -= cut.off
 	}
-	o.used = s.usedIn(o)
 	return o
 }
 
-func (s *sheet) usedIn(o outcome) []*prepared {
-	on := make([]bool, len(s.all))
-	for _, p := range o.parts {
-		for _, u := range p.uses {
-			on[u.offer.age] = true
+// kept is an outcome that stays when the next is worked out, with what the
+// order offers take off each part.
+func (s *sheet) kept(o outcome, c choice) outcome {
+	_, o.off = s.cutBy(&o, o.group, c, 0)
+	for i := range o.parts {
+		if p := &o.parts[i]; p.tied {
+			p.option = s.unit(p.line, unkept(c.on))
 		}
 	}
-	for _, c := range o.cuts {
-		on[c.offer.age] = true
-	}
-	for _, u := range o.carried {
-		on[u.offer.age] = true
-	}
-	var used []*prepared
-	for age, yes := range on {
-		if yes {
-			used = append(used, s.all[age])
-		}
-	}
-	return used
+	o.parts, o.first, o.onLine, o.off = slices.Clone(o.parts), slices.Clone(o.first), slices.Clone(o.onLine), slices.Clone(o.off)
+	return o
 }
 
 // reaches tells whether the goods an offer covers come to its subtotal, after
 // unit and group offers.
-func (s *sheet) reaches(p *prepared, parts []part) (sum int64, ok bool) {
-	for _, part := range parts {
-		if slices.Contains(p.lines, part.line) {
-			sum += part.price * int64(part.units)
-		}
+func (p *prepared) reaches(o *outcome) (sum int64, ok bool) {
+	if p.whole {
+		return o.goods, o.goods >= p.MinSubtotal.Minor
+	}
+	for _, line := range p.lines {
+		sum += o.onLine[line]
 	}
 	return sum, sum >= p.MinSubtotal.Minor
 }
 
-// cutOrder takes the best order-level offers off: one that stands alone, or
-// all of a class, whichever leaves the buyer the least to pay.
-func (s *sheet) cutOrder(o *outcome, easy bool) {
-	var candidates [][]*prepared
-	for _, group := range alternatives(s.levels[Order]) {
-		group = slices.DeleteFunc(group, func(p *prepared) bool {
-			if easy {
-				return false
-			}
-			_, ok := s.reaches(p, o.parts)
-			return !ok
-		})
-		if len(group) > 0 {
-			candidates = append(candidates, group)
+// meetsReduced tells whether anything an offer covers is reduced.
+func (p *prepared) meetsReduced(o *outcome) bool {
+	return slices.ContainsFunc(o.parts, func(x part) bool { return len(x.uses) > 0 && slices.Contains(p.lines, x.line) })
+}
+
+// base is what an order offer works on in a part of a line that it covers:
+// without what an offer that stands alone touched. One that stands alone itself,
+// or is not given on reduced goods, leaves out all that another offer reduced.
+func (p *prepared) base(x part) int64 {
+	if p.unreduced() && len(x.uses) > 0 {
+		return 0
+	}
+	return x.price * int64(x.units-x.barred)
+}
+
+func (p *prepared) unreduced() bool { return p.Alone || p.NotReduced }
+
+// bases is what an order offer works on in the whole order.
+func (p *prepared) bases(o *outcome) (sum int64) {
+	switch {
+	case p.whole && p.unreduced():
+		return o.bare
+	case p.whole:
+		return o.open
+	}
+	for _, line := range p.lines {
+		for _, x := range o.parts[o.first[line]:o.first[line+1]] {
+			sum += p.base(x)
 		}
 	}
-	var best []cut
-	var bestOff []int64
+	return sum
+}
+
+// cutOrder takes the best order-level offers off: one by itself, or all of a
+// class, whichever leaves the buyer the least to pay.
+func (s *sheet) cutOrder(o *outcome, c choice) {
+	var best []*prepared
+	var bestCuts []cut
 	bestCost := int64(0)
-	for _, group := range candidates {
-		cuts, off := s.cutBy(o.parts, group, easy)
-		if len(cuts) == 0 {
-			continue
+	take := func(group []*prepared, cuts []cut, cost int64) {
+		if len(cuts) > 0 && (best == nil || cost < bestCost || (cost == bestCost && fewerOrOlder(cuts, bestCuts))) {
+			best, bestCuts, bestCost = group, slices.Clone(cuts), cost
 		}
-		cost := int64(0)
+	}
+	weigh := func(group []*prepared) {
+		cuts, off := s.cutBy(o, group, c, 1)
+		cost := -s.taxSaved(o.parts, off)
 		for _, c := range cuts {
 			cost -= c.off
 		}
-		cost -= s.taxSaved(o.parts, off)
-		if best == nil || cost < bestCost || (cost == bestCost && fewerOrOlder(cuts, best)) {
-			best, bestOff, bestCost = cuts, off, cost
+		take(group, cuts, cost)
+	}
+	list := s.scratch.list[:0]
+	for i, group := range s.alternatives[Order] {
+		if len(group) > 1 {
+			weigh(group)
+			continue
+		}
+		if off := s.reduction(o, group[0], c, group[0].bases(o)); off > 0 {
+			list = append(list, alternative{i, off})
 		}
 	}
-	if best != nil {
-		o.cuts, o.off = best, bestOff
+	s.scratch.list = list
+	slices.SortFunc(list, func(a, b alternative) int { return cmp.Or(cmp.Compare(b.off, a.off), a.at-b.at) })
+	for _, a := range list {
+		group := s.alternatives[Order][a.at]
+		switch {
+		case best != nil && -a.off-s.mostSaved(o, a.off) > bestCost:
+			// With all the tax it could save, it comes to more.
+		case s.steepest > 0:
+			weigh(group)
+		default:
+			take(group, []cut{{group[0], a.off}}, -a.off)
+		}
 	}
+	o.group, o.cuts = best, bestCuts
+	if s.steepest > 0 {
+		_, o.off = s.cutBy(o, best, c, 0)
+	}
+}
+
+// alternative is an order offer by itself, and what it takes off.
+type alternative struct {
+	at  int // among the alternatives
+	off int64
+}
+
+// mostSaved is more than the tax that a reduction can save: at the highest rate,
+// and by rounding on every line.
+func (s *sheet) mostSaved(o *outcome, off int64) int64 {
+	if s.steepest == 0 {
+		return 0
+	}
+	return tax.OnTop(off, s.steepest) + int64(len(o.parts)) + 1
+}
+
+// reduction is what an order offer takes off a base, 0 where it does not hold.
+func (s *sheet) reduction(o *outcome, p *prepared, c choice, base int64) int64 {
+	if base <= 0 || !c.on[p.age] {
+		return 0
+	}
+	if _, ok := p.reaches(o); !ok {
+		return 0
+	}
+	does := p.rule.order(p)
+	if does.percent > 0 {
+		return base - lessPercents(base, []int64{does.percent})
+	}
+	return min(base, does.amount)
 }
 
 // taxSaved is how much less tax comes on top for what was taken off.
 func (s *sheet) taxSaved(parts []part, off []int64) int64 {
-	if s.in.Tax == nil || s.in.Tax.Included {
-		return 0
-	}
 	saved := int64(0)
-	for i := range parts {
-		if off[i] > 0 {
-			saved += s.taxOn(parts[i], 0).part - s.taxOn(parts[i], off[i]).part
+	for i, p := range parts {
+		if rate := s.lines[p.line].onTop; off[i] > 0 && rate > 0 {
+			saved += tax.OnTop(p.minor(), rate) - tax.OnTop(p.minor()-off[i], rate)
 		}
 	}
 	return saved
@@ -156,13 +234,13 @@ func fewerOrOlder(a, b []cut) bool {
 	return slices.Compare(ages(a), ages(b)) < 0
 }
 
-// alternatives are the sets of offers of which one is taken: each that stands
-// alone, and each class together, amounts before percentages.
+// alternatives are the sets of offers of which one is taken: each that is by
+// itself in its level, and each class together, amounts before percentages.
 func alternatives(list []*prepared) [][]*prepared {
 	var out [][]*prepared
 	classes := map[string]int{}
 	for _, o := range list {
-		if o.alone() {
+		if o.byItself() {
 			out = append(out, []*prepared{o})
 			continue
 		}
@@ -189,28 +267,23 @@ func alternatives(list []*prepared) [][]*prepared {
 }
 
 // cutBy works out a set of order offers: each rounds once on the order, and is
-// split over the parts it covers by largest remainder.
-func (s *sheet) cutBy(parts []part, group []*prepared, easy bool) ([]cut, []int64) {
-	off := make([]int64, len(parts))
+// split over the parts it covers by largest remainder. It writes into one of the
+// two rooms of the scratch.
+func (s *sheet) cutBy(o *outcome, group []*prepared, c choice, room int) ([]cut, []int64) {
+	s.scratch.off[room] = sized(s.scratch.off[room], len(o.parts))
+	off := s.scratch.off[room]
 	var cuts []cut
-	for _, o := range group {
+	for _, p := range group {
+		s.scratch.weights = sized(s.scratch.weights, len(o.parts))
+		weights := s.scratch.weights
 		base := int64(0)
-		weights := make([]int64, len(parts))
-		for i, p := range parts {
-			if !slices.Contains(o.lines, p.line) || (o.NotReduced && !easy && len(p.uses) > 0) {
-				continue
+		for _, line := range p.lines {
+			for j := o.first[line]; j < o.first[line+1]; j++ {
+				weights[j] = min(p.base(o.parts[j]), o.parts[j].minor()-off[j])
+				base += weights[j]
 			}
-			weights[i] = p.price*int64(p.units) - off[i]
-			base += weights[i]
 		}
-		if base <= 0 {
-			continue
-		}
-		does := o.rule.order(o)
-		reduction := min(base, does.amount)
-		if does.percent > 0 {
-			reduction = base - lessPercentBig(base, does.percent)
-		}
+		reduction := s.reduction(o, p, c, base)
 		if reduction == 0 {
 			continue
 		}
@@ -218,35 +291,22 @@ func (s *sheet) cutBy(parts []part, group []*prepared, easy bool) ([]cut, []int6
 		if err != nil {
 			continue
 		}
-		for i, share := range shares {
-			off[i] += share.Minor
+		for j, share := range shares {
+			off[j] += share.Minor
 		}
-		cuts = append(cuts, cut{o, reduction})
+		cuts = append(cuts, cut{p, reduction})
 	}
 	return cuts, off
 }
 
-// lessPercentBig is lessPercent for amounts that times 10^6 may not fit.
-func lessPercentBig(amount, percent int64) int64 {
-	if amount <= money.Limit {
-		return lessPercent(amount, percent)
-	}
-	return lessPercents(amount, []int64{percent, 0})
-}
-
 // send prices the parcel and takes shipping offers off.
-func (s *sheet) send(o *outcome, easy bool) {
+func (s *sheet) send(o *outcome, c choice) {
 	o.sending = shipping.Cost{Price: money.Of(0, s.in.Currency), Why: "included"}
 	if s.in.Shipping == nil {
 		return
 	}
-	parcel := shipping.Parcel{Country: s.in.Context.Country, Total: o.goods}
-	for _, l := range s.lines {
-		if l.product.Sent() {
-			parcel.Goods = true
-			parcel.Weight += int64(l.product.Weight) * int64(l.item.Quantity)
-		}
-	}
+	parcel := s.parcel
+	parcel.Total = o.goods
 	if parcel.Country == "" {
 		if parcel.Goods {
 			o.sending.Why = "not known before the country is"
@@ -255,20 +315,15 @@ func (s *sheet) send(o *outcome, easy bool) {
 	}
 	cost, err := s.in.Shipping.Price(parcel, s.in.Currency)
 	if err != nil {
-		return // said by check before anything is priced
-	}
-	if easy {
-		if z, ok := s.in.Shipping.Zone(parcel.Country); ok && parcel.Goods {
-			cost.Price.Minor = min(cost.Price.Minor, z.Least())
-		}
+		return // said by deliverable before anything is priced
 	}
 	o.sending, o.carry = cost, cost.Price.Minor
 	best := cost.Price.Minor
-	for _, group := range alternatives(s.levels[Carry]) {
+	for _, group := range s.alternatives[Carry] {
 		price := cost.Price.Minor
 		var uses []use
 		for _, p := range group {
-			if _, ok := s.reaches(p, o.parts); !ok && !easy {
+			if !c.on[p.age] || s.sendRefused(p, o) != "" {
 				continue
 			}
 			does := p.rule.order(p)
@@ -284,7 +339,34 @@ func (s *sheet) send(o *outcome, easy bool) {
 	o.carry = best
 }
 
-// addTax computes the tax of every part after all reductions, rounded on it.
+// sendRefused says why the goods as they came out keep an offer on shipping
+// from holding, or "".
+func (s *sheet) sendRefused(p *prepared, o *outcome) string {
+	if sum, ok := p.reaches(o); !ok {
+		return s.short(p, sum)
+	}
+	if p.NotReduced && p.meetsReduced(o) {
+		return "It is not given where another offer has reduced some of its goods."
+	}
+	return ""
+}
+
+// taxOnTop is the tax that is not in the prices.
+func (s *sheet) taxOnTop(o *outcome) int64 {
+	if s.in.Tax == nil || s.in.Tax.Included {
+		return 0
+	}
+	sum := int64(0)
+	for i, p := range o.parts {
+		sum += tax.OnTop(p.minor()-o.off[i], s.lines[p.line].onTop)
+	}
+	if s.shippingRate != nil && o.carry > 0 {
+		sum += s.in.Tax.Of(money.Of(o.carry, s.in.Currency), *s.shippingRate).Minor
+	}
+	return sum
+}
+
+// addTax writes down the tax of every part after all reductions, rounded on it.
 func (s *sheet) addTax(o *outcome) {
 	if s.in.Tax == nil {
 		return
@@ -294,26 +376,21 @@ func (s *sheet) addTax(o *outcome) {
 		t := s.taxOn(p, o.off[i])
 		o.lineTax[i] = t
 		if t.known {
-			o.taxes = tax.Add(o.taxes, t.rate, money.Of(p.price*int64(p.units)-o.off[i], s.in.Currency), money.Of(t.part, s.in.Currency))
+			o.taxes = tax.Add(o.taxes, t.rate, money.Of(p.minor()-o.off[i], s.in.Currency), money.Of(t.part, s.in.Currency))
 		}
 	}
-	if r, ok := s.in.Tax.Find(s.place(), tax.ShippingClass); ok && o.carry > 0 {
+	if s.shippingRate != nil && o.carry > 0 {
 		paid := money.Of(o.carry, s.in.Currency)
-		o.taxes = tax.Add(o.taxes, r, paid, s.in.Tax.Of(paid, r))
-	}
-	if !s.in.Tax.Included {
-		for _, share := range o.taxes {
-			o.onTop += share.Tax.Minor
-		}
+		o.taxes = tax.Add(o.taxes, *s.shippingRate, paid, s.in.Tax.Of(paid, *s.shippingRate))
 	}
 }
 
 func (s *sheet) taxOn(p part, off int64) taxed {
-	r, ok := s.in.Tax.Find(s.place(), s.lines[p.line].product.Class())
-	if !ok {
+	r := &s.lines[p.line]
+	if !r.taxed {
 		return taxed{}
 	}
-	return taxed{rate: r, part: s.in.Tax.Of(money.Of(p.price*int64(p.units)-off, s.in.Currency), r).Minor, known: true}
+	return taxed{rate: r.rate, part: s.in.Tax.Of(money.Of(p.minor()-off, s.in.Currency), r.rate).Minor, known: true}
 }
 
 func (s *sheet) place() tax.Place {

@@ -16,7 +16,7 @@ import (
 const (
 	MaxLines    = 500
 	MaxQuantity = 10_000
-	MaxCodes    = 20
+	MaxCodes    = 3
 )
 
 // Item is one line of a cart before it is priced.
@@ -92,6 +92,15 @@ type CodeAnswer struct {
 	Say     string `json:"say"`
 }
 
+// Weighed says whether all offers that hold for a cart were weighed.
+type Weighed string
+
+// The answers. Where only some were, see [MaxWeighed].
+const (
+	WeighedAll  Weighed = "all"
+	WeighedSome Weighed = "some"
+)
+
 // Quote is what a buyer pays for a cart at a moment, and the proof of it.
 type Quote struct {
 	Moment        time.Time    `json:"moment"`
@@ -110,6 +119,7 @@ type Quote struct {
 	NextChange    time.Time    `json:"next_change,omitzero"`  // first moment at which this quote can change by itself
 	NotApplied    []Refusal    `json:"not_applied,omitempty"` // every offer that gave nothing, with the reason
 	Codes         []CodeAnswer `json:"codes,omitempty"`       // every code that was handed in
+	Weighed       Weighed      `json:"weighed"`               // whether all offers that hold were weighed against each other
 	Margin        *Margin      `json:"margin,omitempty"`      // of the order, when any cost is known
 	Warnings      []string     `json:"warnings,omitempty"`    // for the owner: sold under cost, or under the floor
 }
@@ -136,9 +146,11 @@ type Input struct {
 // is the price charged; (2) offers on the order round once each and are split
 // over the lines they cover by largest remainder; (3) shipping, whose
 // thresholds look at the goods after (1); (4) tax on each line after all
-// reductions, rounded on the line. Subtotal conditions look at the goods after
-// (1). Of all sets of offers the cheapest for the buyer wins, then that of the
-// fewest offers, then of the oldest, then by ID, whatever the order of the input.
+// reductions, rounded on the line. The subtotal condition of an offer on units or
+// groups looks at list prices, every other at the goods after (1). Of all sets of
+// the offers that are weighed ([MaxWeighed]) the cheapest for the buyer wins, then
+// that of the fewest offers, then of the oldest, then by ID, whatever the order of
+// the input; then each offer without which nothing becomes dearer is left away.
 func Compute(in Input) (Quote, error) {
 	s, err := prepare(in)
 	if err != nil {
@@ -147,10 +159,7 @@ func Compute(in Input) (Quote, error) {
 	if err := s.deliverable(); err != nil {
 		return Quote{}, err
 	}
-	best, err := s.cheapest()
-	if err != nil {
-		return Quote{}, err
-	}
+	best := s.cheapest()
 	return s.write(best), nil
 }
 
@@ -159,12 +168,7 @@ func (s *sheet) deliverable() error {
 	if s.in.Shipping == nil || s.in.Context.Country == "" {
 		return nil
 	}
-	p := shipping.Parcel{Country: s.in.Context.Country}
-	for _, l := range s.lines {
-		p.Goods = p.Goods || l.product.Sent()
-		p.Weight += int64(l.product.Weight) * int64(l.item.Quantity)
-	}
-	if _, err := s.in.Shipping.Price(p, s.in.Currency); err != nil {
+	if _, err := s.in.Shipping.Price(s.parcel, s.in.Currency); err != nil {
 		return fmt.Errorf("context.%w", err)
 	}
 	return nil
@@ -172,6 +176,7 @@ func (s *sheet) deliverable() error {
 
 // write puts an outcome down as a quote.
 func (s *sheet) write(o outcome) Quote {
+	s.addTax(&o)
 	m := func(minor int64) money.Money { return money.Of(minor, s.in.Currency) }
 	q := Quote{
 		Moment: s.in.Moment, Lines: make([]Line, 0, len(o.parts)), Reductions: []Reduction{}, Taxes: o.taxes,
@@ -206,6 +211,10 @@ func (s *sheet) write(o outcome) Quote {
 	gifts := s.addGifts(&q, o)
 	q.NextChange = s.nextChange()
 	used := append(gifts, o.used...)
+	q.Weighed = WeighedAll
+	if s.more {
+		q.Weighed = WeighedSome
+	}
 	q.NotApplied = s.refusals(used, o)
 	q.Codes = s.codes(used, q.NotApplied)
 	s.margins(&q)

@@ -11,7 +11,7 @@ import (
 )
 
 // addGifts adds what is given with the order: the one gift that is worth most,
-// of those that stand alone, or all of a class, whichever is worth more.
+// of those that are by themselves, or all of a class, whichever is worth more.
 func (s *sheet) addGifts(q *Quote, o outcome) []*prepared {
 	var best []*prepared
 	worth := int64(-1)
@@ -19,7 +19,7 @@ func (s *sheet) addGifts(q *Quote, o outcome) []*prepared {
 		sum := int64(0)
 		var given []*prepared
 		for _, g := range group {
-			if s.giftRefused(g, o) == "" {
+			if s.giftRefused(g, &o) == "" {
 				given = append(given, g)
 				sum += s.byID[g.GiftID].Price.Minor
 			}
@@ -44,7 +44,7 @@ func giftGroups(list []*prepared) [][]*prepared {
 	classes := map[string]int{}
 	for _, g := range list {
 		i, ok := classes[g.Class]
-		if g.alone() || !ok {
+		if g.byItself() || !ok {
 			classes[g.Class] = len(out)
 			out = append(out, []*prepared{g})
 			continue
@@ -54,7 +54,7 @@ func giftGroups(list []*prepared) [][]*prepared {
 	return out
 }
 
-func (s *sheet) giftRefused(g *prepared, o outcome) string {
+func (s *sheet) giftRefused(g *prepared, o *outcome) string {
 	p := s.byID[g.GiftID]
 	switch {
 	case p == nil:
@@ -62,8 +62,11 @@ func (s *sheet) giftRefused(g *prepared, o outcome) string {
 	case p.SoldOut():
 		return "Its gift is sold out."
 	}
-	if sum, ok := s.reaches(g, o.parts); !ok {
+	if sum, ok := g.reaches(o); !ok {
 		return s.short(g, sum)
+	}
+	if g.NotReduced && g.meetsReduced(o) {
+		return "It is not given where another offer has reduced some of its goods."
 	}
 	return ""
 }
@@ -89,10 +92,10 @@ func (s *sheet) reason(p *prepared, used []*prepared, o outcome) string {
 	if p.why != "" {
 		return p.why
 	}
-	sum, reached := s.reaches(p, o.parts)
+	sum, reached := p.reaches(&o)
 	switch p.rule.level {
 	case Present:
-		if say := s.giftRefused(p, o); say != "" {
+		if say := s.giftRefused(p, &o); say != "" {
 			return say
 		}
 		return "Another gift is worth more."
@@ -102,14 +105,17 @@ func (s *sheet) reason(p *prepared, used []*prepared, o outcome) string {
 		switch {
 		case s.in.Shipping == nil || o.sending.Price.Minor == 0:
 			return "Nothing is charged for shipping."
-		case !reached:
-			return s.short(p, sum)
+		case s.sendRefused(p, &o) != "":
+			return s.sendRefused(p, &o)
 		}
 	case Order:
 		if !reached {
 			return s.short(p, sum)
 		}
-		if p.NotReduced {
+		if p.Alone && s.more && s.bits[p.age] == 0 {
+			return s.unweighed()
+		}
+		if p.NotReduced || p.Alone {
 			return "All of its goods are reduced already, or another offer is cheaper for the buyer."
 		}
 	case Unit:
@@ -118,7 +124,14 @@ func (s *sheet) reason(p *prepared, used []*prepared, o outcome) string {
 	return rival(p, used)
 }
 
+func (s *sheet) unweighed() string {
+	return fmt.Sprintf("More than %d offers hold for this cart, and this one was not weighed against the others.", MaxWeighed(len(s.lines)))
+}
+
 func (s *sheet) groupReason(p *prepared, used []*prepared) string {
+	if s.more && s.bits[p.age] == 0 {
+		return s.unweighed()
+	}
 	need := p.Buy + p.Get
 	for _, part := range p.Parts {
 		need += part.Quantity
@@ -126,19 +139,23 @@ func (s *sheet) groupReason(p *prepared, used []*prepared) string {
 	if p.units < need {
 		return fmt.Sprintf("It needs %d of its goods; the cart has %d.", need, p.units)
 	}
-	on := s.only(p)
-	if !slices.ContainsFunc(s.priceUnits(on), func(x part) bool { return len(x.uses) > 0 }) {
+	if !slices.ContainsFunc(s.priceUnits(unkept(s.only(p))), func(x part) bool { return len(x.uses) > 0 }) {
 		return "The cart has no complete set, or the set is not cheaper than its parts."
 	}
 	return rival(p, used)
 }
 
 func (s *sheet) unitReason(p *prepared, used []*prepared) string {
-	if _, ok := p.rule.unit(p, p.units); !ok {
+	if !p.gives {
 		return fmt.Sprintf("Its first step is from %d; the cart has %d.", p.Steps[0].From, p.units)
 	}
-	on := s.only(p)
-	if !slices.ContainsFunc(p.lines, func(i int) bool { return len(bestUnit(&s.lines[i], on).uses) > 0 }) {
+	if p.Alone && s.more && s.bits[p.age] == 0 {
+		return s.unweighed()
+	}
+	if !slices.ContainsFunc(p.lines, func(i int) bool {
+		list := s.lines[i].product.Price.Minor
+		return single(list, p.does) < list
+	}) {
 		return "It would not make the price lower."
 	}
 	return rival(p, used)
@@ -146,12 +163,12 @@ func (s *sheet) unitReason(p *prepared, used []*prepared) string {
 
 // only turns one offer on and all others off.
 func (s *sheet) only(p *prepared) []bool {
-	if s.alone == nil {
-		s.alone = make([]bool, len(s.all))
+	if s.one == nil {
+		s.one = make([]bool, len(s.all))
 	}
-	clear(s.alone)
-	s.alone[p.age] = true
-	return s.alone
+	clear(s.one)
+	s.one[p.age] = true
+	return s.one
 }
 
 func rival(p *prepared, used []*prepared) string {

@@ -8,29 +8,47 @@ import (
 	"time"
 
 	"chrysagon/core/goods"
-	"chrysagon/core/money"
 	"chrysagon/core/shelf"
+	"chrysagon/core/shipping"
+	"chrysagon/core/tax"
 )
 
 // prepared is an offer made ready for one cart.
 type prepared struct {
 	*Offer
 	rule    *rule
-	percent int64 // in 1/10000 of a percent
-	age     int   // place among all offers, the oldest first
-	lines   []int // of the cart that it covers, by the way they came
-	units   int   // of the goods it covers, in the cart
+	percent int64  // in 1/10000 of a percent
+	age     int    // place among all offers, the oldest first
+	lines   []int  // of the cart that it covers, by the way they came
+	whole   bool   // it covers every line
+	units   int    // of the goods it covers, in the cart
+	list    int64  // what those come to at list price
+	by      int    // a bit for each code typed by which it holds
+	does    change // to a unit, where it is on units
+	gives   bool   // it does anything to a unit in this cart
+	takes   int64  // what it takes off this cart by itself, once ranked
+	ranked  bool
 	why     string
 }
 
-// alone tells whether the offer never shares a unit with another.
-func (o *prepared) alone() bool { return o.Class == "" || (o.NotReduced && o.rule.level == Unit) }
+// byItself tells whether the offer never adds up with another of its level.
+func (o *prepared) byItself() bool {
+	return o.Class == "" || (o.NotReduced && (o.rule.level == Unit || o.rule.level == Group))
+}
 
 // row is one line of the cart while it is being priced.
 type row struct {
 	product *goods.Product
 	item    Item
 	offers  []*prepared // of level Unit that hold here, the older first
+	ways    ways        // the same, as they can be combined
+	always  option      // the best of what a search need not try
+	tried   ways        // what it tries: the weighed ones, with those of their classes
+	mask    int         // the weighed ones of them
+	kept    []*option   // what a unit costs, by which of those are on
+	rate    tax.Rate    // where taxed
+	taxed   bool
+	onTop   int64 // the rate in 1/10000 of a percent, where tax comes on top
 }
 
 // sheet is the paper on which a quote is worked out.
@@ -39,18 +57,32 @@ type sheet struct {
 	zone   string
 	sight  shelf.Sight
 	byID   map[string]*goods.Product
-	typed  map[string]bool // codes, normal
+	typed  map[string]int // codes, normal, with a bit each
 	lines  []row
 	at     map[string][]int // lines of each of the goods
 	every  []int            // all lines
-	alone  []bool           // for trying one offer by itself
+	one    []bool           // for trying one offer by itself
 	all    []*prepared
 	levels map[Level][]*prepared // usable ones, the older first
+	parcel shipping.Parcel       // what travels; its total is not known yet
+
+	shippingRate *tax.Rate // nil: shipping is not taxed
+	steepest     int64     // the highest rate that comes on top, in 1/10000 of a percent
+
+	// Made ready by begin.
+	weighed      []*prepared
+	more         bool  // more offers hold than are weighed
+	bits         []int // by age: the bit of a weighed offer, 0 of others
+	groups       []*prepared
+	alternatives map[Level][][]*prepared
+	pools        map[poolKey][]run
+	plain        map[int][]run // by age: the pools of groups by themselves, the same for every choice
+	scratch      scratch
 }
 
 // prepare checks the input and sorts the offers into usable ones and others.
 func prepare(in Input) (*sheet, error) {
-	s := &sheet{in: in, zone: in.Zone, byID: make(map[string]*goods.Product, len(in.Goods)), typed: map[string]bool{}, at: map[string][]int{}, levels: map[Level][]*prepared{}}
+	s := &sheet{in: in, zone: in.Zone, byID: make(map[string]*goods.Product, len(in.Goods)), typed: map[string]int{}, at: map[string][]int{}, levels: map[Level][]*prepared{}, plain: map[int][]run{}}
 	if s.zone == "" {
 		s.zone = time.UTC.String()
 	}
@@ -62,8 +94,8 @@ func prepare(in Input) (*sheet, error) {
 	if err := s.check(); err != nil {
 		return nil, err
 	}
-	for _, c := range in.Codes {
-		s.typed[Normal(c)] = true
+	for i, c := range in.Codes {
+		s.typed[Normal(c)] |= 1 << i
 	}
 	s.lines = make([]row, len(in.Cart))
 	for i, item := range in.Cart {
@@ -72,7 +104,34 @@ func prepare(in Input) (*sheet, error) {
 		s.every = append(s.every, i)
 	}
 	s.sortOffers()
+	s.readPlace()
+	s.begin()
 	return s, nil
+}
+
+// readPlace looks up what depends on where the order goes: what travels there,
+// and what is taxed at which rate.
+func (s *sheet) readPlace() {
+	s.parcel.Country = s.in.Context.Country
+	for i := range s.lines {
+		r := &s.lines[i]
+		if r.product.Sent() {
+			s.parcel.Goods = true
+			s.parcel.Weight += int64(r.product.Weight) * int64(r.item.Quantity)
+		}
+		if s.in.Tax != nil {
+			r.rate, r.taxed = s.in.Tax.Find(s.place(), r.product.Class())
+			if r.taxed && !s.in.Tax.Included {
+				r.onTop = scaled(r.rate.Percent)
+				s.steepest = max(s.steepest, r.onTop)
+			}
+		}
+	}
+	if s.in.Tax != nil {
+		if r, ok := s.in.Tax.Find(s.place(), tax.ShippingClass); ok {
+			s.shippingRate = &r
+		}
+	}
 }
 
 func (s *sheet) sortOffers() {
@@ -91,7 +150,9 @@ func (s *sheet) sortOffers() {
 		o.lines = s.covered(o)
 		for _, i := range o.lines {
 			o.units += s.lines[i].item.Quantity
+			o.list += s.lines[i].product.Price.Minor * int64(s.lines[i].item.Quantity)
 		}
+		o.whole = len(o.lines) == len(s.lines)
 		for _, c := range conditions {
 			if o.why = c(s, o); o.why != "" {
 				break
@@ -102,6 +163,7 @@ func (s *sheet) sortOffers() {
 		}
 		s.levels[o.rule.level] = append(s.levels[o.rule.level], o)
 		if o.rule.level == Unit {
+			o.does, o.gives = o.rule.unit(o, o.units)
 			for _, i := range o.lines {
 				s.lines[i].offers = append(s.lines[i].offers, o)
 			}
@@ -146,76 +208,6 @@ func (s *sheet) covered(o *prepared) []int {
 		lines = slices.Compact(lines)
 	}
 	return lines
-}
-
-// check refuses input that cannot be priced, with the place and reason.
-func (s *sheet) check() error {
-	in := s.in
-	if _, err := money.Digits(in.Currency); err != nil {
-		return fmt.Errorf("currency: %w", err)
-	}
-	if in.Moment.IsZero() {
-		return fmt.Errorf("moment: missing; write it like 2026-11-27T23:59:00Z")
-	}
-	if err := s.checkGoods(); err != nil {
-		return err
-	}
-	seen := make(map[string]bool, len(in.Offers))
-	for i := range in.Offers {
-		o := &in.Offers[i]
-		if seen[o.ID] || o.ID == "" {
-			return fmt.Errorf("offers[%d]: its id %q is empty or used twice", i, o.ID)
-		}
-		seen[o.ID] = true
-		if err := o.Validate(in.Currency); err != nil {
-			return fmt.Errorf("offers[%d]: %w", i, err)
-		}
-	}
-	if len(in.Cart) > MaxLines {
-		return fmt.Errorf("cart: %d lines; at most %d can be quoted at once", len(in.Cart), MaxLines)
-	}
-	if len(in.Codes) > MaxCodes {
-		return fmt.Errorf("codes: %d of them; at most %d can be handed in at once", len(in.Codes), MaxCodes)
-	}
-	for i, item := range in.Cart {
-		if s.byID[item.ProductID] == nil {
-			return fmt.Errorf("cart[%d].product_id: there is no product %q among the goods", i, item.ProductID)
-		}
-		if item.Quantity < 1 || item.Quantity > MaxQuantity {
-			return fmt.Errorf("cart[%d].quantity: %d; it must be from 1 to %d", i, item.Quantity, MaxQuantity)
-		}
-	}
-	if in.Tax != nil {
-		if err := in.Tax.Validate(); err != nil {
-			return fmt.Errorf("tax.%w", err)
-		}
-	}
-	if in.Shipping != nil {
-		if err := in.Shipping.Validate(in.Currency); err != nil {
-			return fmt.Errorf("shipping.%w", err)
-		}
-	}
-	return nil
-}
-
-func (s *sheet) checkGoods() error {
-	for i := range s.in.Goods {
-		p := &s.in.Goods[i]
-		if s.byID[p.ID] != nil || p.ID == "" {
-			return fmt.Errorf("goods[%d]: its id %q is empty or used twice", i, p.ID)
-		}
-		if p.Price.Currency != s.in.Currency || (p.Cost != nil && p.Cost.Currency != s.in.Currency) {
-			return fmt.Errorf("goods[%d].price: not in %s, the cart's currency: %w", i, s.in.Currency, money.ErrMixed)
-		}
-		if p.Price.Minor < 0 || p.Price.Minor > money.Limit || (p.Cost != nil && (p.Cost.Minor < 0 || p.Cost.Minor > money.Limit)) {
-			return fmt.Errorf("goods[%d].price: must be from 0 to %d minor units", i, money.Limit)
-		}
-		if p.Weight < 0 || p.Weight > 100_000_000 {
-			return fmt.Errorf("goods[%d].weight_grams: must be from 0 to 100000000", i)
-		}
-		s.byID[p.ID] = p
-	}
-	return nil
 }
 
 // nextChange is the first moment, after this one, at which the quote can

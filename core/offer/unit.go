@@ -1,6 +1,8 @@
 package offer
 
 import (
+	"cmp"
+	"math/bits"
 	"slices"
 
 	"chrysagon/core/money"
@@ -16,20 +18,14 @@ type use struct {
 
 // rank is the order in which combined offers work on one unit: a set price,
 // then amounts, then percentages of what is left.
-func (u use) rank() int {
+func (c change) rank() int {
 	switch {
-	case u.does.set != nil:
+	case c.set != nil:
 		return 0
-	case u.does.amount > 0:
+	case c.amount > 0:
 		return 1
 	}
 	return 2
-}
-
-// option is one way to price a unit.
-type option struct {
-	price int64
-	uses  []use
 }
 
 // better tells whether a beats b: cheaper for the buyer, then by fewer offers,
@@ -44,31 +40,95 @@ func better(a, b option) bool {
 	return slices.CompareFunc(a.uses, b.uses, func(x, y use) int { return x.offer.age - y.offer.age }) < 0
 }
 
-// bestUnit finds the cheapest way to price a unit of a row, with n units of
-// each offer's goods in the basket. Only offers that are on are looked at.
-func bestUnit(r *row, on []bool) option {
-	best := option{price: r.product.Price.Minor}
-	var classes []string
-	for _, o := range r.offers {
+// ways are offers on a unit as they can be combined: those by themselves, and
+// those of each class in the order of work.
+type ways struct {
+	single  []*prepared
+	classes [][]*prepared
+}
+
+func waysOf(offers []*prepared) ways {
+	var w ways
+	at := map[string]int{}
+	for _, o := range offers {
+		if !o.gives {
+			continue
+		}
+		if o.byItself() {
+			w.single = append(w.single, o)
+			continue
+		}
+		i, known := at[o.Class]
+		if !known {
+			i = len(w.classes)
+			at[o.Class] = i
+			w.classes = append(w.classes, nil)
+		}
+		w.classes[i] = append(w.classes[i], o)
+	}
+	for _, class := range w.classes {
+		slices.SortStableFunc(class, func(a, b *prepared) int { return a.does.rank() - b.does.rank() })
+	}
+	return w
+}
+
+// of are the offers of one class.
+func (w ways) of(class string) []*prepared {
+	for _, c := range w.classes {
+		if c[0].Class == class {
+			return c
+		}
+	}
+	return nil
+}
+
+// unit is the cheapest way to price a unit of a line that no group claims.
+func (s *sheet) unit(i int, c choice) *option {
+	r := &s.lines[i]
+	if c.mask < 0 || r.kept == nil {
+		best := bestUnit(r, option{price: r.product.Price.Minor, settled: true}, r.ways, c.on, true)
+		return &best
+	}
+	kept := &r.kept[c.mask&r.mask]
+	if *kept == nil {
+		best := bestUnit(r, r.always, r.tried, c.on, false)
+		*kept = &best
+	}
+	return *kept
+}
+
+// bestUnit finds the cheapest way to price a unit of a row, if it is better than
+// one that is known. Only offers that are on are looked at. While sets are tried
+// only the price counts; exact tells also which of equal ways is taken.
+func bestUnit(r *row, best option, by ways, on []bool, exact bool) option {
+	list := r.product.Price.Minor
+	for _, o := range by.single {
 		if !on[o.age] {
 			continue
 		}
-		if !o.alone() {
-			if !slices.Contains(classes, o.Class) {
-				classes = append(classes, o.Class)
-			}
+		price := single(list, o.does)
+		if price > best.price || price == list {
 			continue
 		}
-		does, ok := o.rule.unit(o, o.units)
-		if !ok {
-			continue
-		}
-		if price := single(r.product.Price.Minor, does); price < best.price {
-			best = option{price: price, uses: []use{{o, does}}}
+		if c := (option{price: price, uses: []use{{o, o.does}}, settled: true}); better(c, best) {
+			best = c
 		}
 	}
-	for _, class := range classes {
-		if c := bestInClass(r, class, on); better(c, best) {
+	for _, class := range by.classes {
+		price, together := bestInClass(list, class, on)
+		if price > best.price || price == list {
+			continue
+		}
+		if price == best.price && !exact && !best.alone() {
+			best.tied = true // who is at work is asked once a set is chosen
+			continue
+		}
+		c := fullest(list, together.list())
+		if c.price == best.price {
+			c.settle(list)
+			best.settle(list)
+		}
+		if better(c, best) {
 			best = c
 		}
 	}
@@ -90,97 +150,119 @@ func single(price int64, c change) int64 {
 // zero. A price of at most 10^12 times 10^6 fits.
 func lessPercent(price, percent int64) int64 { return (price*(hundred-percent) + hundred/2) / hundred }
 
+// MaxTogether is how many offers on units of one class add up in a cart: those
+// that take most off it by themselves, of equal ones the older.
+const MaxTogether = 5
+
+// combined are the offers of one class at work on a unit, in the order of work.
+type combined struct {
+	set  use // where its offer is not nil
+	rest [MaxTogether]use
+	n    int
+}
+
+func (c *combined) list() []use {
+	uses := make([]use, 0, c.n+1)
+	if c.set.offer != nil {
+		uses = append(uses, c.set)
+	}
+	return append(uses, c.rest[:c.n]...)
+}
+
+func (c *combined) price(list int64) int64 {
+	if c.set.offer != nil {
+		list = min(list, *c.set.does.set)
+	}
+	return last(list, c.rest[:c.n])
+}
+
 // bestInClass prices a unit under the offers of one class together: with the
-// lowest of their set prices, or none, then all else. Of equal prices the one
-// by fewest offers is taken.
-func bestInClass(r *row, class string, on []bool) option {
-	var sets, rest []use
-	for _, o := range r.offers {
-		if !on[o.age] || o.alone() || o.Class != class {
-			continue
-		}
-		does, ok := o.rule.unit(o, o.units)
-		switch {
-		case !ok:
-		case does.set != nil:
-			sets = append(sets, use{o, does})
-		default:
-			rest = append(rest, use{o, does})
+// best of their set prices, or none, then all else. Offers that come to nothing
+// are still among its uses.
+func bestInClass(list int64, class []*prepared, on []bool) (int64, combined) {
+	var best combined
+	for _, o := range class {
+		if on[o.age] && o.does.set == nil {
+			best.rest[best.n] = use{o, o.does}
+			best.n++
 		}
 	}
-	list := r.product.Price.Minor
-	best := fewest(list, inOrder(rest))
-	for _, u := range sets {
-		if *u.does.set >= list {
+	price := best.price(list)
+	for _, o := range class {
+		if !on[o.age] || o.does.set == nil || *o.does.set >= list {
 			continue
 		}
-		if c := fewest(list, inOrder(append([]use{u}, rest...))); better(c, best) {
-			best = c
+		with := best
+		with.set = use{o, o.does}
+		if p := with.price(list); p < price {
+			price, best = p, with
 		}
 	}
-	return best
+	return price, best
+}
+
+// fullest prices a unit under all of these offers. Those that are not needed
+// for the price are left away when it is settled.
+func fullest(list int64, uses []use) option {
+	price := last(list, uses)
+	if price == list {
+		return option{price: price, settled: true}
+	}
+	return option{price: price, uses: uses, settled: len(uses) == 1}
 }
 
 func inOrder(uses []use) []use {
 	uses = slices.Clone(uses)
 	slices.SortStableFunc(uses, func(a, b use) int {
-		if a.rank() != b.rank() {
-			return a.rank() - b.rank()
-		}
-		return a.offer.age - b.offer.age
+		return cmp.Or(a.does.rank()-b.does.rank(), a.offer.age-b.offer.age)
 	})
 	return uses
 }
 
-// exactly is up to how many combined offers the smallest set is looked for by
-// trying all. Beyond it those that do least are dropped first.
-const exactly = 8
-
-// fewest leaves away the offers that change nothing in the end.
+// fewest leaves away the offers that change nothing in the end. There are at most
+// [MaxTogether] of them with a set price and a group's, so all subsets are tried.
 func fewest(list int64, uses []use) option {
-	full := chain(list, uses)
-	price := full[len(full)-1]
-	if len(uses) <= 1 {
-		if price == list {
-			uses = nil
-		}
-		return option{price, uses}
+	best := option{price: last(list, uses), uses: uses}
+	if best.price == list {
+		return option{price: list}
 	}
-	if len(uses) <= exactly {
-		best := option{price, uses}
-		for mask := range 1 << len(uses) {
-			var some []use
-			for i, u := range uses {
-				if mask&(1<<i) != 0 {
-					some = append(some, u)
-				}
-			}
-			if len(some) > len(best.uses) {
-				continue
-			}
-			after := chain(list, some)
-			if o := (option{after[len(after)-1], some}); better(o, best) {
-				best = o
+	var room [MaxTogether + 2]use
+	for mask := range 1<<len(uses) - 1 {
+		if bits.OnesCount(uint(mask)) > len(best.uses) {
+			continue
+		}
+		some := room[:0]
+		for i, u := range uses {
+			if mask&(1<<i) != 0 {
+				some = append(some, u)
 			}
 		}
-		return best
-	}
-	order := slices.Clone(uses)
-	slices.SortStableFunc(order, func(a, b use) int {
-		x, y := list-single(list, a.does), list-single(list, b.does)
-		if x != y {
-			return int(min(max(x-y, -1), 1))
-		}
-		return b.offer.age - a.offer.age
-	})
-	for _, u := range order {
-		i := slices.IndexFunc(uses, func(x use) bool { return x.offer == u.offer })
-		without := slices.Delete(slices.Clone(uses), i, i+1)
-		if after := chain(list, without); after[len(after)-1] == price {
-			uses = without
+		if last(list, some) == best.price && better(option{price: best.price, uses: some}, best) {
+			best.uses = slices.Clone(some)
 		}
 	}
-	return option{price, uses}
+	return best
+}
+
+// last is the price after all of these offers, in the order of work.
+func last(list int64, uses []use) int64 {
+	price := list
+	var few [MaxTogether + 2]int64
+	percents := few[:0]
+	for _, u := range uses {
+		switch {
+		case u.does.set != nil:
+			price = min(price, *u.does.set)
+		case u.does.amount > 0:
+			price = max(0, price-u.does.amount)
+		default:
+			percents = append(percents, u.does.percent)
+		}
+	}
+	if len(percents) == 0 {
+		return price
+	}
+	return lessPercents(price, percents)
 }
 
 // chain is the price before the first offer and after each, in the order of
@@ -206,10 +288,39 @@ func chain(list int64, uses []use) []int64 {
 	return prices
 }
 
+// lessPercents takes percentages off one after the other and rounds what is
+// left once, half away from zero.
 func lessPercents(price int64, percents []int64) int64 {
-	if len(percents) == 1 {
+	if len(percents) == 1 && price <= money.Limit {
 		return lessPercent(price, percents[0])
 	}
+	// In 128 bits while they last, and with no power of ten too many.
+	hi, lo, below := uint64(0), uint64(price), uint64(1)
+	for _, p := range percents {
+		keep, of := uint64(hundred-p), uint64(hundred)
+		for keep%10 == 0 && of > 1 {
+			keep, of = keep/10, of/10
+		}
+		over, _ := bits.Mul64(below, of)
+		if top, _ := bits.Mul64(hi, keep); over != 0 || top != 0 || below*of > 1e18 {
+			return beyond(price, percents)
+		}
+		carry, low := bits.Mul64(lo, keep)
+		hi, lo, below = hi*keep+carry, low, below*of
+		if hi < carry {
+			return beyond(price, percents)
+		}
+	}
+	lo, carry := bits.Add64(lo, below/2, 0)
+	if hi += carry; hi >= below {
+		return beyond(price, percents)
+	}
+	whole, _ := bits.Div64(hi, lo, below)
+	return int64(whole)
+}
+
+// beyond is lessPercents by large numbers.
+func beyond(price int64, percents []int64) int64 {
 	exact := decimal.NewFromInt(price)
 	for _, p := range percents {
 		exact = exact.Mul(decimal.New(hundred-p, -6))

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"slices"
 
+	"chrysagon/core/country"
 	"chrysagon/core/money"
 )
 
@@ -65,7 +66,10 @@ func (t Table) Validate(currency string) error {
 		if z.ID == "" || len(z.Countries) == 0 {
 			return fmt.Errorf("%s: needs an id and at least one country", place)
 		}
-		for _, c := range z.Countries {
+		for j, c := range z.Countries {
+			if err := country.CheckTable(c); err != nil {
+				return fmt.Errorf("%s.countries[%d]: %w", place, j, err)
+			}
 			if taken[c] != "" {
 				return fmt.Errorf("%s.countries: %s stands in zone %s already", place, c, taken[c])
 			}

@@ -3,9 +3,11 @@ package tax
 
 import (
 	"fmt"
+	"math/bits"
 	"slices"
 	"strings"
 
+	"chrysagon/core/country"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
 
@@ -40,8 +42,8 @@ type Place struct {
 func (t Table) Validate() error {
 	seen := map[string]bool{}
 	for i, r := range t.Rates {
-		if r.Country != "*" && !isCountry(r.Country) {
-			return fmt.Errorf("rates[%d].country: %q is not a country's two capital letters (ISO 3166-1), nor *", i, r.Country)
+		if err := country.CheckTable(r.Country); err != nil {
+			return fmt.Errorf("rates[%d].country: %w", i, err)
 		}
 		if r.Percent.IsNegative() || r.Percent.GreaterThan(decimal.NewFromInt(100)) || r.Percent.Exponent() < -4 {
 			return fmt.Errorf("rates[%d].percent: %s; it must be from 0 to 100 with at most 4 digits after the point", i, r.Percent)
@@ -53,10 +55,6 @@ func (t Table) Validate() error {
 		seen[key] = true
 	}
 	return nil
-}
-
-func isCountry(c string) bool {
-	return len(c) == 2 && strings.Trim(c, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") == ""
 }
 
 func class(c string) string {
@@ -104,6 +102,20 @@ func (t Table) Of(amount money.Money, r Rate) money.Money {
 		return money.Of(part.IntPart(), amount.Currency)
 	}
 	return amount.Percent(r.Percent)
+}
+
+// OnTop is what [Table.Of] comes to for a table of taxes that come on top, by
+// whole numbers: the rate is in 1/10000 of a percent, which a valid table's are.
+// It is for where very many are computed.
+func OnTop(minor, rate int64) int64 {
+	const whole = 1_000_000
+	hi, lo := bits.Mul64(uint64(max(minor, -minor)), uint64(rate))
+	lo, carry := bits.Add64(lo, whole/2, 0)
+	part, _ := bits.Div64(hi+carry, lo, whole)
+	if minor < 0 {
+		return -int64(part)
+	}
+	return int64(part)
 }
 
 // Share is what one rate comes to in an order.
