@@ -177,8 +177,16 @@ func pickShelf(in shelfIn) (shelfOut, error) {
 			return shelfOut{}, fmt.Errorf("goods[%d].id: %q is empty or used twice", i, e.ID)
 		}
 		seen[e.ID] = true
-		if e.Price.Currency != in.Currency || (e.Now.Currency != "" && e.Now.Currency != in.Currency) {
-			return shelfOut{}, fmt.Errorf("goods[%d].price: not in %s: %w", i, in.Currency, money.ErrMixed)
+		if err := e.Check(in.Currency); err != nil {
+			return shelfOut{}, fmt.Errorf("goods[%d].%w", i, err)
+		}
+		if now := e.Now; now.Currency != "" || now.Minor != 0 {
+			if now.Currency != in.Currency {
+				return shelfOut{}, fmt.Errorf("goods[%d].now.currency: %q, where all else is in %s: %w", i, now.Currency, in.Currency, money.ErrMixed)
+			}
+			if now.Minor < 0 || now.Minor > money.Limit {
+				return shelfOut{}, fmt.Errorf("goods[%d].now.minor: %d; it must be from 0 to %d", i, now.Minor, money.Limit)
+			}
 		}
 	}
 	units := map[string]goods.Attribute{}

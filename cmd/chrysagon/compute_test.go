@@ -3,6 +3,7 @@ package main
 import (
 	"bytes"
 	"encoding/json"
+	"errors"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -23,6 +24,19 @@ import (
 
 func run(t *testing.T, name, in string) (string, error) {
 	t.Helper()
+	return quietly(name, in)
+}
+
+// codeOf is the code with which a command ends, without a word on standard error.
+func codeOf(err error) int {
+	var bad badInput
+	if errors.As(err, &bad) {
+		return 2
+	}
+	return 1
+}
+
+func quietly(name, in string) (string, error) {
 	r := root()
 	var out bytes.Buffer
 	r.SetArgs([]string{name})
@@ -55,18 +69,33 @@ func TestBadInputEndsWithTwoAndItsPlace(t *testing.T) {
 	for _, c := range []struct{ command, in, place string }{
 		{"quote", ``, "standard input: it is empty"},
 		{"quote", `{`, "standard input"},
-		{"quote", `{"currency":"EUR","surprise":1}`, "surprise"},
+		{"quote", `{"currency":"EUR","surprise":1}`, "surprise: there is no such member here"},
+		{"quote", `{"Currency":"EUR"}`, "Currency: there is no such member here"},
+		{"quote", `{"currency":"EUR","currency":"EUR"}`, "currency: it stands there twice"},
+		{"quote", `{"currency":"EUR","cart":null}`, "cart: null cannot stand here"},
+		{"quote", `{"currency":"EUR","zone":"caf` + "\xe9" + `"}`, "not text in UTF-8"},
+		{"quote", `{"cart":[{"product_id":"x","quantity":1},{"product_id":"x","quantity":"2"}]}`, "cart[1].quantity: text cannot stand here; it must be a whole number"},
+		{"quote", `{"cart":[{"product_id":"x","quantity":1.5}]}`, "cart[0].quantity: 1.5; it must be a whole number"},
+		{"quote", `{"cart":[{"product_id":"x","quantity":0}]}`, "cart[0].quantity: 0; it must be from 1 to 10000"},
+		{"quote", `{"cart":[{"product_id":"x","quantity":1,"via":"mail"}]}`, `cart[0].via: "mail"; it must be page, bump or upsell`},
+		{"quote", `{"cart":[{"quantity":1}]}`, "cart[0].product_id: missing"},
+		{"quote", `{"goods":[{"id":"a","form":"phisical","price":{"minor":1,"currency":"EUR"}}]}`, `goods[0].form: "phisical"; it must be physical, digital or bookable`},
+		{"quote", `{"goods":[{"id":"a","price":{"currency":"EUR"}}]}`, "goods[0].price.minor: missing"},
+		{"quote", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","goods":[],"cart":[],"context":{"country":"de"}}`, `context.country: "de" is not a country's two capital letters`},
+		{"quote", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","goods":[],"cart":[],"offers":[{"id":"o","kind":"percent_off","percent":5,"buy":2}]}`, "offers[0].buy: an offer of the kind percent_off has none; it takes percent"},
+		{"quote", `{"currency":"EUR"} x`, "something follows"},
+		{"quote", `[1]`, "a list cannot stand here"},
 		{"quote", `{"currency":5}`, "currency: a number cannot stand here"},
-		{"quote", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","cart":[{"product_id":"x","quantity":1}]}`, "cart[0].product_id"},
+		{"quote", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","goods":[],"cart":[{"product_id":"x","quantity":1}]}`, "cart[0].product_id"},
 		{"quote", `{} {}`, "something follows"},
 		{"deadline", `{"local":"2026-11-27T23:59","zone":"Lisbon","moment":"2026-11-23T12:00:00Z"}`, "not a time zone"},
 		{"deadline", `{"local":"tomorrow","zone":"UTC","moment":"2026-11-23T12:00:00Z"}`, "not a date and time"},
 		{"deadline", `{"local":"2026-11-27T23:59","zone":"UTC"}`, "moment: missing"},
 		{"deadline", `{"kind":"span","zone":"UTC","moment":"2026-11-23T12:00:00Z"}`, "span: must be"},
-		{"quote", `{"currency":"EUR","moment":"yesterday"}`, "before character"},
-		{"shelf", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","shelf":{"rule":{"field":"shape","is":["round"]}}}`, "shelf.rule.field"},
-		{"shelf", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","goods":[{"id":"a"}]}`, "goods[0].price"},
-		{"ledger", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","entries":[{"price":5}]}`, "entries[0].since"},
+		{"quote", `{"currency":"EUR","moment":"yesterday"}`, `moment: "yesterday"; it must be a moment`},
+		{"shelf", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","shelf":{"rule":{"field":"shape","is":["round"]}},"goods":[]}`, "shelf.rule.field"},
+		{"shelf", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","goods":[{"id":"a","price":{"minor":1,"currency":"USD"}}],"shelf":{}}`, "goods[0].price"},
+		{"ledger", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","entries":[{"price":5}],"zone":"UTC"}`, "entries[0].since"},
 		{"season", `{"year":2026,"zone":"UTC","countries":["Moon"]}`, "countries[0]"},
 	} {
 		_, err := run(t, c.command, c.in)

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"os"
+	"path"
 	"path/filepath"
 	"reflect"
 	"strings"
@@ -38,7 +39,7 @@ func formatsCommand() *cobra.Command {
 
 // schemaOf describes a type as JSON Schema, with the comments of its fields.
 func schemaOf(name string, of any) ([]byte, error) {
-	r := &jsonschema.Reflector{Mapper: mapped, RequiredFromJSONSchemaTags: false}
+	r := &jsonschema.Reflector{Mapper: mapped, Namer: named, RequiredFromJSONSchemaTags: false}
 	for _, folder := range []string{"./core", "./cmd/chrysagon"} {
 		if err := r.AddGoComments("chrysagon", folder, jsonschema.WithFullComment()); err != nil {
 			return nil, fmt.Errorf("read the comments: %w", err)
@@ -51,15 +52,36 @@ func schemaOf(name string, of any) ([]byte, error) {
 	return append(raw, '\n'), err
 }
 
-// mapped says how types with a JSON of their own are written.
+// named tells two types of one name apart by their packages: the tables of tax
+// and of shipping.
+func named(t reflect.Type) string {
+	of := path.Base(t.PkgPath())
+	if of == "main" || of == "chrysagon" || t.Name() == "" {
+		return t.Name()
+	}
+	return strings.ToUpper(of[:1]) + of[1:] + t.Name()
+}
+
+// decimals is how a percentage is written as text.
+const decimals = `^-?[0-9]{1,15}(\.[0-9]{1,12})?$`
+
+// mapped says how types with a JSON of their own are written, and which values
+// types have that have few.
 func mapped(t reflect.Type) *jsonschema.Schema {
 	switch t {
 	case reflect.TypeFor[decimal.Decimal]():
-		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{{Type: "string", Pattern: `^-?[0-9]+(\.[0-9]+)?$`}, {Type: "number"}}}
+		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{{Type: "string", Pattern: decimals}, {Type: "number"}}}
 	case reflect.TypeFor[goods.Value]():
 		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{{Type: "number"}, {Type: "string", MaxLength: ptr(uint64(goods.MaxValue))}, {Type: "boolean"}}}
 	case reflect.TypeFor[time.Time]():
 		return &jsonschema.Schema{Type: "string", Format: "date-time"}
+	}
+	if values := enums[t]; values != nil {
+		s := &jsonschema.Schema{Type: "string"}
+		for _, v := range values {
+			s.Enum = append(s.Enum, v)
+		}
+		return s
 	}
 	return nil
 }

@@ -52,5 +52,8 @@ func root() *cobra.Command {
 	}
 	r.AddCommand(demoCommand(), serveCommand(), migrateCommand(), resetCommand(), clusterCommand(), formatsCommand())
 	r.AddCommand(computations()...)
+	r.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return badInput{err} })
+	r.Args = usage(cobra.NoArgs)
+	r.RunE = func(c *cobra.Command, _ []string) error { return c.Help() }
 	return r
 }

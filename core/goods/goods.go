@@ -40,20 +40,20 @@ type Product struct {
 	ID         string           `json:"id"`                   // of the variant
 	ProductID  string           `json:"product_id,omitempty"` // what several variants have in common; the ID when empty
 	SKU        string           `json:"sku,omitempty"`
-	Name       string           `json:"name"`
-	Price      money.Money      `json:"price"`          // list price of one unit
-	Cost       *money.Money     `json:"cost,omitempty"` // what one unit costs the store; none: not known
-	Stock      int              `json:"stock"`          // units that may still be sold, those reserved left out
-	Form       Form             `json:"form,omitempty"` // physical when empty
+	Name       string           `json:"name,omitempty"`
+	Price      money.Money      `json:"price"`           // list price of one unit
+	Cost       *money.Money     `json:"cost,omitempty"`  // what one unit costs the store; none: not known
+	Stock      int              `json:"stock,omitempty"` // units that may still be sold, those reserved left out
+	Form       Form             `json:"form,omitempty"`  // physical when empty
 	Category   string           `json:"category,omitempty"`
 	Tags       []string         `json:"tags,omitempty"`
 	Condition  Condition        `json:"condition,omitempty"` // new when empty
 	Attributes map[string]Value `json:"attributes,omitempty"`
-	Weight     int              `json:"weight_grams,omitempty"` // of one unit, packed
-	TaxClass   string           `json:"tax_class,omitempty"`    // "standard" when empty
-	Perishable bool             `json:"perishable,omitempty"`   // its price may fall because it will not keep
-	Received   time.Time        `json:"received,omitzero"`      // since when it lies in stock; none: not known
-	Added      time.Time        `json:"added,omitzero"`         // since when the store lists it
+	Weight     int              `json:"weight_grams,omitempty" jsonschema:"minimum=0,maximum=100000000"` // of one unit, packed
+	TaxClass   string           `json:"tax_class,omitempty"`                                             // "standard" when empty
+	Perishable bool             `json:"perishable,omitempty"`                                            // its price may fall because it will not keep
+	Received   time.Time        `json:"received,omitzero"`                                               // since when it lies in stock; none: not known
+	Added      time.Time        `json:"added,omitzero"`                                                  // since when the store lists it
 	PictureID  string           `json:"picture_id,omitempty"`
 }
 

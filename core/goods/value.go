@@ -19,6 +19,9 @@ const (
 	YesNo  Type = "yes_no"
 )
 
+// Types lists all types.
+var Types = []Type{Number, Text, YesNo}
+
 // Attribute declares one property that goods can have.
 type Attribute struct {
 	Name  string `json:"name"` // as rules and columns call it, such as wingspan

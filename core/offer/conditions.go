@@ -24,20 +24,20 @@ type Conditions struct {
 	PopUp string `json:"pop_up,omitempty"` // only in this pop-up
 	Step  string `json:"step,omitempty"`   // only on this step of a funnel
 
-	MinQuantity int         `json:"min_quantity,omitempty"` // units of the goods covered
-	MinSubtotal money.Money `json:"min_subtotal,omitzero"`  // of the goods covered: at list price for offers on units and groups, after those for all others
-	FirstOrder  bool        `json:"first_order,omitempty"`  // the buyer has not bought before
-	MaxUses     int         `json:"max_uses,omitempty"`     // orders in all
-	MaxUsesEach int         `json:"max_uses_each,omitempty"`
+	MinQuantity int         `json:"min_quantity,omitempty" jsonschema:"minimum=0"` // units of the goods covered
+	MinSubtotal money.Money `json:"min_subtotal,omitzero"`                         // of the goods covered: at list price for offers on units and groups, after those for all others
+	FirstOrder  bool        `json:"first_order,omitempty"`                         // the buyer has not bought before
+	MaxUses     int         `json:"max_uses,omitempty" jsonschema:"minimum=0"`     // orders in all
+	MaxUsesEach int         `json:"max_uses_each,omitempty" jsonschema:"minimum=0"`
 	NotReduced  bool        `json:"not_reduced,omitempty"` // not on goods that another offer reduced
 	Countries   []string    `json:"countries,omitempty"`   // where the order goes
 }
 
 // Code is one code of an offer.
 type Code struct {
-	Code    string `json:"code"`
-	MaxUses int    `json:"max_uses,omitempty"` // orders; 0: no limit
-	Used    int    `json:"used,omitempty"`
+	Code    string `json:"code" jsonschema:"minLength=1"`
+	MaxUses int    `json:"max_uses,omitempty" jsonschema:"minimum=0"` // orders; 0: no limit
+	Used    int    `json:"used,omitempty" jsonschema:"minimum=0"`
 }
 
 // Context is what a quote knows of the buyer and the way here.

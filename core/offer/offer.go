@@ -46,10 +46,13 @@ const (
 	Upsell   Via = "upsell"
 )
 
+// Ways lists them all.
+var Ways = []Via{Anywhere, Page, Bump, Upsell}
+
 // Offer changes what a buyer pays, where its conditions are met.
 type Offer struct {
 	ID      string    `json:"id"`
-	Name    string    `json:"name"`
+	Name    string    `json:"name,omitempty"`
 	Kind    Kind      `json:"kind"`
 	Created time.Time `json:"created,omitzero"` // the older of two equal offers wins
 	// Class says what the offer may be combined with. An offer without one is by
@@ -62,10 +65,10 @@ type Offer struct {
 
 	Percent decimal.Decimal `json:"percent,omitzero"`
 	Amount  money.Money     `json:"amount,omitzero"`
-	Steps   []Step          `json:"steps,omitempty"` // steps: by rising quantity
-	Buy     int             `json:"buy,omitempty"`   // buy_get: units paid in full
-	Get     int             `json:"get,omitempty"`   // buy_get: units reduced by Percent; 100 and 0 are free
-	Parts   []Part          `json:"parts,omitempty"` // set: what belongs to it
+	Steps   []Step          `json:"steps,omitempty" jsonschema:"maxItems=50"`          // steps: by rising quantity
+	Buy     int             `json:"buy,omitempty" jsonschema:"minimum=0,maximum=1000"` // buy_get: units paid in full
+	Get     int             `json:"get,omitempty" jsonschema:"minimum=0,maximum=1000"` // buy_get: units reduced by Percent; 100 and 0 are free
+	Parts   []Part          `json:"parts,omitempty" jsonschema:"maxItems=50"`          // set: what belongs to it
 	GiftID  string          `json:"gift_id,omitempty"`
 
 	// What it covers. Without any, it covers all goods.
@@ -78,7 +81,7 @@ type Offer struct {
 
 // Step is what holds from a quantity on.
 type Step struct {
-	From    int             `json:"from"` // units of all the goods covered, in the basket
+	From    int             `json:"from" jsonschema:"minimum=1"` // units of all the goods covered, in the basket
 	Percent decimal.Decimal `json:"percent,omitzero"`
 	Amount  *money.Money    `json:"amount,omitempty"` // set price of each unit, instead of Percent
 }
@@ -86,7 +89,7 @@ type Step struct {
 // Part is one of the goods of a set.
 type Part struct {
 	ProductID string `json:"product_id"`
-	Quantity  int    `json:"quantity"`
+	Quantity  int    `json:"quantity" jsonschema:"minimum=1,maximum=1000"`
 }
 
 // Window is a span of time, closed at its start and open at its end.

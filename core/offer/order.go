@@ -357,8 +357,10 @@ func (s *sheet) taxOnTop(o *outcome) int64 {
 		return 0
 	}
 	sum := int64(0)
-	for i, p := range o.parts {
-		sum += tax.OnTop(p.minor()-o.off[i], s.lines[p.line].onTop)
+	if s.steepest > 0 {
+		for i, p := range o.parts {
+			sum += tax.OnTop(p.minor()-o.off[i], s.lines[p.line].onTop)
+		}
 	}
 	if s.shippingRate != nil && o.carry > 0 {
 		sum += s.in.Tax.Of(money.Of(o.carry, s.in.Currency), *s.shippingRate).Minor

@@ -22,7 +22,7 @@ const (
 // Item is one line of a cart before it is priced.
 type Item struct {
 	ProductID string `json:"product_id"`
-	Quantity  int    `json:"quantity"`
+	Quantity  int    `json:"quantity" jsonschema:"minimum=1,maximum=10000"`
 	Via       Via    `json:"via,omitempty"`
 }
 
@@ -130,8 +130,8 @@ type Input struct {
 	Zone     string          `json:"zone,omitempty"` // in which days are counted and dates written; UTC when empty
 	Goods    []goods.Product `json:"goods"`
 	Offers   []Offer         `json:"offers,omitempty"`
-	Cart     []Item          `json:"cart"`
-	Codes    []string        `json:"codes,omitempty"`
+	Cart     []Item          `json:"cart" jsonschema:"maxItems=500"`
+	Codes    []string        `json:"codes,omitempty" jsonschema:"maxItems=3"`
 	Context  Context         `json:"context,omitzero"`
 	Moment   time.Time       `json:"moment"`
 	Tax      *tax.Table      `json:"tax,omitempty"`

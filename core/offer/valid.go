@@ -126,7 +126,7 @@ const rfc3339 = "2006-01-02T15:04:05Z07:00"
 // viaSays says which ways into the cart there are.
 const viaSays = "page, bump or upsell, or be left out"
 
-func (v Via) known() bool { return slices.Contains([]Via{Anywhere, Page, Bump, Upsell}, v) }
+func (v Via) known() bool { return slices.Contains(Ways, v) }
 
 // check refuses input that cannot be priced, with the place and reason.
 func (s *sheet) check() error {

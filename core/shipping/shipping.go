@@ -22,7 +22,7 @@ const (
 
 // Step is the price from a bound on, the bound included.
 type Step struct {
-	From  int64       `json:"from"` // grams or minor units; 0 in the first
+	From  int64       `json:"from" jsonschema:"minimum=0"` // grams or minor units; 0 in the first
 	Price money.Money `json:"price"`
 }
 
@@ -30,11 +30,11 @@ type Step struct {
 type Zone struct {
 	ID        string       `json:"id"`
 	Name      string       `json:"name,omitempty"`
-	Countries []string     `json:"countries"` // ISO 3166-1, two letters; "*" stands for everywhere else
+	Countries []string     `json:"countries" jsonschema:"minItems=1"` // ISO 3166-1, two letters; "*" stands for everywhere else
 	By        By           `json:"by"`
-	Steps     []Step       `json:"steps"`
-	UpTo      int64        `json:"up_to,omitempty"`     // heaviest or dearest parcel that is sent, in the unit of By; 0: no limit
-	FreeFrom  *money.Money `json:"free_from,omitempty"` // from this total of goods on, bound included, nothing is charged
+	Steps     []Step       `json:"steps" jsonschema:"minItems=1"`
+	UpTo      int64        `json:"up_to,omitempty" jsonschema:"minimum=0"` // heaviest or dearest parcel that is sent, in the unit of By; 0: no limit
+	FreeFrom  *money.Money `json:"free_from,omitempty"`                    // from this total of goods on, bound included, nothing is charged
 }
 
 // Table is where a store sends.
