@@ -111,16 +111,20 @@ func (r *ribbon) flags(s app.Season) {
 	ends := make([]int, flagRows)
 	seen := map[string]bool{}
 	place := func(d season.Day) {
+		date := d.Date
+		if d.Partly != "" {
+			date += ", " + d.Partly
+		}
 		x := xOf(d.Date, s.Year)
 		width := int(float64(len([]rune(d.Name)))*letterDot) + 12
 		for row := range ends {
 			if ends[row] <= x {
 				ends[row] = x + width
-				r.Flags = append(r.Flags, flag{X: x, Y: flagsTop + row*flagLine, Name: d.Name, Date: d.Date, Holiday: d.Holiday})
+				r.Flags = append(r.Flags, flag{X: x, Y: flagsTop + row*flagLine, Name: d.Name, Date: date, Holiday: d.Holiday})
 				return
 			}
 		}
-		r.Flags = append(r.Flags, flag{X: x, Y: -1, Name: d.Name, Date: d.Date, Holiday: d.Holiday}) // a tick only
+		r.Flags = append(r.Flags, flag{X: x, Y: -1, Name: d.Name, Date: date, Holiday: d.Holiday}) // a tick only
 	}
 	for _, d := range s.Days {
 		if d.Holiday && seen[d.Date] {

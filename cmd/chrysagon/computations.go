@@ -117,7 +117,9 @@ func resolveDeadline(in deadlineIn) (deadlineOut, error) {
 		Passed: i.Passed(in.Moment), Runs: i.Runs(in.Moment), Personal: i.Personal,
 	}
 	if d.Grace > 0 {
-		out.GraceUntil = i.At.Add(d.Grace).UTC()
+		if out.GraceUntil = i.At.Add(d.Grace).UTC(); out.GraceUntil.Year() > 9999 {
+			return deadlineOut{}, errors.New("grace_seconds: it would end beyond the year 9999; shorten it")
+		}
 	}
 	if d.Kind == deadline.Repeats && in.List > 0 {
 		out.Occurrences, err = d.Occurrences(min(in.List, 1000))

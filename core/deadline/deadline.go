@@ -3,6 +3,7 @@ package deadline
 
 import (
 	"fmt"
+	"strings"
 	"time"
 )
 
@@ -46,12 +47,22 @@ func Resolve(local, name string) (time.Time, error) {
 	early, late := wall.Add(-max(before, after)), wall.Add(-min(before, after))
 	switch {
 	case isWall(early, wall, loc):
-		return early.UTC(), nil
+		return written(early)
 	case isWall(late, wall, loc):
-		return late.UTC(), nil
+		return written(late)
 	default: // skipped: read it with the offset that was in force before the gap
-		return wall.Add(-before).UTC(), nil
+		return written(wall.Add(-before))
 	}
+}
+
+// written refuses a moment that cannot be written down (RFC 3339 has years of
+// four digits): near the date line the last hours of 9999 lie beyond in UTC.
+func written(at time.Time) (time.Time, error) {
+	at = at.UTC()
+	if y := at.Year(); y < 1 || y > 9999 {
+		return time.Time{}, fmt.Errorf("%s is outside the years 1 to 9999 of UTC; choose another moment", at.Format("2 January 2006, 15:04"))
+	}
+	return at, nil
 }
 
 func offset(at time.Time, loc *time.Location) time.Duration {
@@ -90,7 +101,15 @@ func Until(at, moment time.Time) Left {
 }
 
 // wall reads a local date and time, in UTC because it has no zone of its own.
+// 24:00 is the end of the day (ISO 8601-1).
 func wall(local string) (time.Time, error) {
+	for _, end := range []string{"T24:00", "T24:00:00"} {
+		if day, is := strings.CutSuffix(local, end); is {
+			if at, err := time.Parse(time.DateOnly, day); err == nil {
+				return at.AddDate(0, 0, 1), nil
+			}
+		}
+	}
 	for _, layout := range []string{LocalLayout, "2006-01-02T15:04:05"} {
 		if at, err := time.Parse(layout, local); err == nil {
 			return at, nil

@@ -3,10 +3,7 @@ package deadline
 import (
 	"errors"
 	"fmt"
-	"strings"
 	"time"
-
-	"github.com/teambition/rrule-go"
 )
 
 // Kind says how a deadline finds its moment.
@@ -114,8 +111,7 @@ func (d Deadline) Validate() error {
 		if d.Runs < 0 || d.Runs > MaxSpan {
 			return errors.New("runs: must be from 0 to 366 days")
 		}
-		_, err := d.walls()
-		return err
+		return d.repeats()
 	case Span:
 		if d.Span < time.Minute || d.Span > MaxSpan {
 			return errors.New("span: must be from one minute to 366 days")
@@ -128,7 +124,8 @@ func (d Deadline) Validate() error {
 
 // For is the deadline as it stands for a visitor at a moment.
 func (d Deadline) For(v Visitor, moment time.Time) (Instance, error) {
-	if err := d.Validate(); err != nil {
+	err := d.Validate()
+	if err != nil {
 		return Instance{}, err
 	}
 	i := Instance{ID: d.ID, Name: d.Name, Zone: d.Zone, Grace: d.Grace, Personal: d.Personal()}
@@ -142,7 +139,10 @@ func (d Deadline) For(v Visitor, moment time.Time) (Instance, error) {
 		if first.IsZero() || first.After(moment) {
 			first = moment
 		}
-		i.Opens, i.At = first, first.Add(d.Span)
+		i.Opens = first
+		if i.At, err = written(first.Add(d.Span)); err != nil {
+			return i, fmt.Errorf("span: %w", err)
+		}
 	case Fixed:
 		i.At = d.At
 	default:
@@ -183,7 +183,11 @@ func (d Deadline) repeating(i Instance, moment time.Time) (Instance, error) {
 	if err != nil {
 		return i, err
 	}
-	var last time.Time
+	// Before the first occurrence it runs since the rule starts, not since ever.
+	last, err := Resolve(d.Start, d.Zone)
+	if err != nil {
+		return i, err
+	}
 	for steps := 0; ; steps++ {
 		if steps > maxSteps {
 			return i, errors.New("rule: it repeats too often to be gone through; let it start later or repeat more seldom")
@@ -227,39 +231,6 @@ func (d Deadline) Occurrences(n int) ([]time.Time, error) {
 		out = append(out, at)
 	}
 	return out, nil
-}
-
-// walls goes through the local dates and times of the rule. They are computed
-// without a zone and given one by Resolve: RFC 5545, 3.3.10 reads a skipped or
-// doubled local time as 3.3.5 does.
-func (d Deadline) walls() (func() (time.Time, bool), error) {
-	start, err := wall(d.Start)
-	if err != nil {
-		return nil, fmt.Errorf("start: %w", err)
-	}
-	if len(d.Rule) > 500 || strings.ContainsAny(d.Rule, "\r\n:") {
-		return nil, fmt.Errorf("rule: %.60q is not one RRULE; write it like FREQ=WEEKLY;BYDAY=FR", d.Rule)
-	}
-	option, err := rrule.StrToROption(d.Rule)
-	if err != nil || d.Rule == "" {
-		return nil, fmt.Errorf("rule: %.60q is not a rule of RFC 5545; write it like FREQ=WEEKLY;BYDAY=FR", d.Rule)
-	}
-	if option.Freq == rrule.SECONDLY {
-		return nil, errors.New("rule: a deadline cannot repeat every second")
-	}
-	// UNTIL is in UTC when the start has a zone (3.3.10); walls have none.
-	if loc, err := zone(d.Zone); err == nil && !option.Until.IsZero() && strings.Contains(d.Rule, "Z") {
-		local := option.Until.In(loc)
-		_, offset := local.Zone()
-		option.Until = option.Until.Add(time.Duration(offset) * time.Second)
-	}
-	option.Dtstart = start
-	rule, err := rrule.NewRRule(*option)
-	if err != nil {
-		return nil, fmt.Errorf("rule: %w", err)
-	}
-	next := rule.Iterator()
-	return func() (time.Time, bool) { return next() }, nil
 }
 
 func zone(name string) (*time.Location, error) {

@@ -91,11 +91,21 @@ func DaysSince(from, moment time.Time, zone *time.Location) (days int, ok bool) 
 	return int(day(moment, zone).Sub(day(from, zone)) / (24 * time.Hour)), true
 }
 
-// NextDay is the next midnight of a zone after a moment: when day counts change.
+// NextDay is the first instant of the next day of a zone after a moment: when
+// day counts change. Where clocks skip midnight, or a whole day, it is the instant
+// of that change, so it is looked for by the dates and not made of one.
 func NextDay(moment time.Time, zone *time.Location) time.Time {
-	y, m, d := moment.In(zone).Date()
-	next := time.Date(y, m, d+1, 0, 0, 0, 0, zone)
-	return next.UTC()
+	today := day(moment, zone)
+	early, late := moment, moment.Add(48*time.Hour) // no day is that long
+	for late.Sub(early) > 1 {
+		between := early.Add(late.Sub(early) / 2)
+		if day(between, zone).After(today) {
+			late = between
+		} else {
+			early = between
+		}
+	}
+	return late.UTC()
 }
 
 func day(at time.Time, zone *time.Location) time.Time {

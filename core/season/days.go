@@ -21,6 +21,7 @@ type Day struct {
 	Date      string   `json:"date"`                // 2026-11-27
 	Countries []string `json:"countries,omitempty"` // where it is kept; none: everywhere
 	Holiday   bool     `json:"holiday,omitempty"`   // a public holiday, from the calendar of the country
+	Partly    string   `json:"partly,omitempty"`    // where or when it is kept, if not in the whole country and every year: it closes nothing
 }
 
 // rule says on which date of a year a day falls.
@@ -44,6 +45,14 @@ func nth(m time.Month, w time.Weekday, n int) func(int) time.Time {
 
 func easter(offset int) func(int) time.Time {
 	return func(y int) time.Time { return Easter(y).AddDate(0, 0, offset) }
+}
+
+// orthodox is Easter as the eastern churches keep it, by the Julian calendar.
+func orthodox(offset int) func(int) time.Time {
+	return func(y int) time.Time {
+		at := cal.CalcEasterOffset(&cal.Holiday{Julian: true, Offset: offset}, y)
+		return date(at.Year(), at.Month(), at.Day())
+	}
 }
 
 // after shifts another day.
@@ -79,6 +88,9 @@ func frenchMothers(y int) time.Time {
 	return last
 }
 
+// eastern are the countries that keep Easter by the Julian calendar.
+const eastern = "GR CY RO BG UA RS"
+
 // rules are the days of the retail year (common practice, no source, where no
 // other is named), in the order of the year.
 var rules = []rule{
@@ -93,6 +105,9 @@ var rules = []rule{
 	{"good_friday", "Good Friday", "", easter(-2)},
 	{"easter", "Easter Sunday", "", easter(0)},
 	{"easter_monday", "Easter Monday", "", easter(1)},
+	{"good_friday", "Good Friday", eastern, orthodox(-2)},
+	{"easter", "Easter Sunday", eastern, orthodox(0)},
+	{"easter_monday", "Easter Monday", eastern, orthodox(1)},
 	{"mothers_day", "Mother’s Day", "PT ES LT", nth(time.May, time.Sunday, 1)},
 	{"mothers_day", "Mother’s Day", "US CA AU NZ DE AT CH IT NL BE DK BR JP ZA FI GR HR CZ SK EE LV UA", nth(time.May, time.Sunday, 2)},
 	{"mothers_day", "Mother’s Day", "PL", fixed(time.May, 26)},
@@ -100,6 +115,7 @@ var rules = []rule{
 	{"mothers_day", "Mother’s Day", "SE", nth(time.May, time.Sunday, -1)},
 	{"fathers_day", "Father’s Day", "DE", easter(39)},
 	{"pentecost", "Pentecost", "", easter(49)},
+	{"pentecost", "Pentecost", eastern, orthodox(49)},
 	{"childrens_day", "Children’s Day", "PT PL CZ SK RO BG LT LV EE", fixed(time.June, 1)},
 	{"fathers_day", "Father’s Day", "DK", fixed(time.June, 5)},
 	{"fathers_day", "Father’s Day", "AT BE", nth(time.June, time.Sunday, 2)},
@@ -141,20 +157,27 @@ func Days(year int, countries []string) ([]Day, error) {
 	}
 	var out []Day
 	for _, r := range rules {
-		kept := r.in(countries)
-		if r.countries != "" && len(kept) == 0 {
+		kept, anywhere := r.in(countries)
+		if !anywhere {
 			continue
 		}
 		out = append(out, Day{ID: r.id, Name: r.name, Date: r.date(year).Format(time.DateOnly), Countries: kept})
 	}
 	for i, c := range countries {
-		calendar, err := Calendar(c)
-		if err != nil {
-			return nil, fmt.Errorf("countries[%d]: %w", i, err)
+		list, ok := holidays[c]
+		if !ok {
+			return nil, fmt.Errorf("countries[%d]: %w", i, unknown(c))
 		}
-		for _, h := range calendar.Holidays {
-			if _, at := h.Calc(year); !at.IsZero() {
-				out = append(out, Day{ID: "holiday_" + strings.ToLower(c), Name: h.Name, Date: at.Format(time.DateOnly), Countries: []string{c}, Holiday: true})
+		for _, h := range list {
+			feast, observed := h.Calc(year)
+			if feast.IsZero() {
+				continue
+			}
+			d := Day{ID: "holiday_" + strings.ToLower(c), Name: h.Name, Date: feast.Format(time.DateOnly), Countries: []string{c}, Holiday: true, Partly: partly(c, h.Name)}
+			out = append(out, d)
+			if !observed.Equal(feast) {
+				d.Name, d.Date = h.Name+" (observed)", observed.Format(time.DateOnly)
+				out = append(out, d)
 			}
 		}
 	}
@@ -162,33 +185,49 @@ func Days(year int, countries []string) ([]Day, error) {
 	return out, nil
 }
 
-func (r rule) in(countries []string) []string {
-	var kept []string
+// in says in which of the countries a day is kept by this rule; none means
+// everywhere. Where a country has a rule of its own for the day, that counts.
+func (r rule) in(countries []string) (kept []string, anywhere bool) {
+	own := false
 	for _, c := range countries {
-		if strings.Contains(r.countries, c) {
+		switch {
+		case r.keptIn(c), r.countries == "" && !hasOwn(r.id, c):
 			kept = append(kept, c)
+		case r.countries == "":
+			own = true
 		}
 	}
-	return kept
+	if r.countries == "" && !own {
+		return nil, true
+	}
+	return kept, len(kept) > 0
+}
+
+func (r rule) keptIn(country string) bool {
+	return slices.Contains(strings.Fields(r.countries), country)
+}
+
+// hasOwn tells whether a country has a rule of its own for a day.
+func hasOwn(id, country string) bool {
+	return slices.ContainsFunc(rules, func(r rule) bool { return r.id == id && r.keptIn(country) })
 }
 
 // find is the date of a retail day in a year, for the first of the countries
 // that keeps it.
 func find(id string, year int, countries []string) (time.Time, error) {
-	var everywhere *rule
 	known := false
+	var everywhere *rule
 	for i, r := range rules {
-		if r.id != id {
-			continue
-		}
-		known = true
-		if r.countries == "" {
-			everywhere = &rules[i]
+		if r.id == id {
+			known = true
+			if r.countries == "" {
+				everywhere = &rules[i]
+			}
 		}
 	}
 	for _, c := range countries {
 		for _, r := range rules {
-			if r.id == id && strings.Contains(r.countries, c) {
+			if r.id == id && (r.keptIn(c) || (r.countries == "" && !hasOwn(id, c))) {
 				return r.date(year), nil
 			}
 		}

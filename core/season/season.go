@@ -221,12 +221,15 @@ func MoveDate(at time.Time, from, to int, countries []string) (time.Time, error)
 }
 
 func shiftOf(end time.Time, from, to int, countries []string) (int, error) {
-	days, err := Days(end.Year(), nil)
+	days, err := Days(end.Year(), countries)
 	if err != nil {
 		return 0, err
 	}
 	best, id := near+1, ""
 	for _, d := range days {
+		if d.Holiday {
+			continue
+		}
 		at, err := find(d.ID, end.Year(), countries)
 		if err != nil {
 			continue

@@ -1,6 +1,7 @@
 package season_test
 
 import (
+	"strings"
 	"testing"
 	"time"
 
@@ -71,6 +72,12 @@ func TestMovableDays(t *testing.T) {
 		{"advent_1", "PT", 2022, "2022-11-27"},
 		{"advent_4", "PT", 2023, "2023-12-24"}, // Christmas Eve itself
 		{"good_friday", "PT", 2027, "2027-03-26"},
+		// Orthodox Easter, from memory.
+		{"easter", "GR", 2024, "2024-05-05"},
+		{"easter", "GR", 2025, "2025-04-20"},
+		{"easter", "GR", 2026, "2026-04-12"},
+		{"good_friday", "GR", 2026, "2026-04-10"},
+		{"pentecost", "GR", 2026, "2026-05-31"},
 	} {
 		at, err := season.Moment{Day: c.day}.Resolve(c.year, []string{c.country})
 		require.NoError(t, err)
@@ -154,4 +161,70 @@ func TestPublicHolidaysStandAmongTheDays(t *testing.T) {
 	assert.Equal(t, "2026-06-04", byName["Corpo de Deus"])
 	assert.Equal(t, "2026-04-25", byName["Dia da Liberdade"])
 	assert.Len(t, season.Countries(), 24)
+}
+
+// A campaign to a day that is kept in some countries only follows that day: the
+// second Sunday of May was the 10th in 2026 and is the 9th in 2027.
+func TestACampaignFollowsADayKeptInSomeCountriesOnly(t *testing.T) {
+	c := season.Campaign{ID: "m", From: season.Moment{Date: "2026-05-04"}, To: season.Moment{Date: "2026-05-10"}}
+	for country, want := range map[string]string{"DE": "2027-05-09", "US": "2027-05-09", "PT": "2027-05-09"} {
+		moved, err := c.Move(2026, 2027, []string{country})
+		require.NoError(t, err)
+		assert.Equal(t, want, moved.To.Date, country)
+	}
+	// The first Sunday of May in Portugal: 7 May 2028 after 3 May 2026, nine days later in the month than the second.
+	moved, err := season.Campaign{ID: "m", From: season.Moment{Date: "2026-05-01"}, To: season.Moment{Date: "2026-05-03"}}.Move(2026, 2028, []string{"PT"})
+	require.NoError(t, err)
+	assert.Equal(t, "2028-05-07", moved.To.Date)
+	moved, err = season.Campaign{ID: "m", From: season.Moment{Date: "2026-05-04"}, To: season.Moment{Date: "2026-05-10"}}.Move(2026, 2028, []string{"DE"})
+	require.NoError(t, err)
+	assert.Equal(t, "2028-05-14", moved.To.Date)
+}
+
+// A feast stands on its own date, and beside it the day on which it is observed.
+func TestObservedDaysStandBesideTheFeast(t *testing.T) {
+	on := func(country, name string, year int) []string {
+		days, err := season.Days(year, []string{country})
+		require.NoError(t, err)
+		var dates []string
+		for _, d := range days {
+			if d.Holiday && strings.HasPrefix(d.Name, name) {
+				dates = append(dates, d.Date)
+			}
+		}
+		return dates
+	}
+	assert.Equal(t, []string{"2026-07-03", "2026-07-04"}, on("US", "Independence Day", 2026))
+	for _, c := range []string{"GB", "CA", "NZ"} {
+		assert.Equal(t, []string{"2026-12-26", "2026-12-28"}, on(c, "Boxing Day", 2026), c)
+	}
+	assert.Equal(t, []string{"2025-12-24"}, on("PL", "Wigilia", 2025))
+	assert.Empty(t, on("PL", "Wigilia", 2024))
+	assert.Equal(t, []string{"2024-11-20"}, on("BR", "Dia da Consciência Negra", 2024))
+	assert.Empty(t, on("BR", "Dia da Consciência Negra", 2023))
+}
+
+// What only some cantons keep, or only every fifth year, closes nothing.
+func TestDaysKeptInPartCloseNothing(t *testing.T) {
+	for country, dates := range map[string]map[string]bool{
+		"CH": {"2026-01-06": true, "2026-03-19": true, "2026-05-14": false, "2026-01-01": false},
+		"NL": {"2026-05-05": true, "2026-05-14": false}, "PL": {"2025-12-24": false, "2024-12-24": true}, "BR": {"2024-11-20": false, "2023-11-20": true},
+	} {
+		c, err := season.Calendar(country)
+		require.NoError(t, err)
+		for day, works := range dates {
+			at, _ := time.Parse(time.DateOnly, day)
+			assert.Equal(t, works, c.IsWorkday(at), "%s %s", country, day)
+		}
+	}
+	days, err := season.Days(2026, []string{"CH"})
+	require.NoError(t, err)
+	for _, d := range days {
+		if d.Name == "Josefstag" {
+			assert.Equal(t, "kept in some cantons only", d.Partly)
+		}
+		if d.Name == "Auffahrt" {
+			assert.Empty(t, d.Partly)
+		}
+	}
 }

@@ -34,10 +34,42 @@ import (
 )
 
 var holidays = map[string][]*cal.Holiday{
-	"AT": at.Holidays, "BE": be.Holidays, "BR": br.Holidays, "CA": ca.Holidays, "CH": ch.Holidays,
+	"AT": at.Holidays, "BE": be.Holidays, "BR": with(br.Holidays, since(2024, time.November, 20, "Dia da Consciência Negra")), "CA": ca.Holidays, "CH": ch.Holidays,
 	"CZ": cz.Holidays, "DE": de.Holidays, "DK": dk.Holidays, "ES": es.Holidays, "FR": fr.Holidays, "GB": gb.Holidays,
 	"GR": gr.Holidays, "HR": hr.Holidays, "IE": ie.Holidays, "IT": it.Holidays, "JP": jp.Holidays, "NL": nl.Holidays,
-	"NO": no.Holidays, "NZ": nz.Holidays, "PL": pl.Holidays, "PT": portugal, "SE": se.Holidays, "US": us.Holidays, "ZA": za.Holidays,
+	"NO": no.Holidays, "NZ": nz.Holidays, "PL": with(pl.Holidays, since(2025, time.December, 24, "Wigilia Bożego Narodzenia")), "PT": portugal, "SE": se.Holidays, "US": us.Holidays, "ZA": za.Holidays,
+}
+
+// with adds what the library does not know yet: Brazil's Lei 14.759/2023 and
+// Poland's law of 6 December 2024 (both from memory).
+func with(list []*cal.Holiday, more *cal.Holiday) []*cal.Holiday {
+	return append(slices.Clone(list), more)
+}
+
+func since(year int, m time.Month, day int, name string) *cal.Holiday {
+	return &cal.Holiday{Name: name, Type: cal.ObservancePublic, StartYear: year, Month: m, Day: day, Func: cal.CalcDayOfMonth}
+}
+
+// whole are the holidays of a country of cantons that all of them keep.
+var whole = map[string][]string{"CH": {"Neujahrstag", "Auffahrt", "Bundesfeiertag", "Weihnachtstag"}}
+
+// inPart are holidays that are kept in a part of a country, or in some years,
+// or by some only (common practice, no source; from memory).
+var inPart = map[string]map[string]string{
+	"NL": {"Bevrijdingsdag": "a day off in every fifth year (2025, 2030 …), and for some by agreement", "Goede Vrijdag": "a day off for some, by agreement"},
+	"CA": {
+		"Easter Monday": "kept by federal offices", "Civic/Provincial Day": "kept in some provinces only",
+		"National Day for Truth and Reconciliation": "kept in some provinces only", "Remembrance Day": "kept in some provinces only",
+	},
+}
+
+// partly says where or when a holiday is kept, if it does not close the whole
+// country every year; else "".
+func partly(country, name string) string {
+	if all, parts := whole[country]; parts && !slices.Contains(all, name) {
+		return "kept in some cantons only"
+	}
+	return inPart[country][name]
 }
 
 // Countries lists those whose holidays are known, sorted.
@@ -51,15 +83,23 @@ func Countries() []string {
 }
 
 // Calendar has the working days of a country: Monday to Friday but for its
-// public holidays.
+// public holidays. Those that only a part of it keeps close nothing.
 func Calendar(country string) (*cal.BusinessCalendar, error) {
 	list, ok := holidays[country]
 	if !ok {
-		return nil, fmt.Errorf("the holidays of %q are not known; known are %s", country, strings.Join(Countries(), ", "))
+		return nil, unknown(country)
 	}
 	c := cal.NewBusinessCalendar()
-	c.AddHoliday(list...)
+	for _, h := range list {
+		if partly(country, h.Name) == "" {
+			c.AddHoliday(h)
+		}
+	}
 	return c, nil
+}
+
+func unknown(country string) error {
+	return fmt.Errorf("the holidays of %q are not known; known are %s", country, strings.Join(Countries(), ", "))
 }
 
 // LastOrder asks until which day an order still arrives.

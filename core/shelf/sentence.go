@@ -105,9 +105,9 @@ func (w writer) condition(r Rule) string {
 	case Sales:
 		return fmt.Sprintf("of which %s sold in the last %d days", w.bounds(r), r.Days)
 	case DaysInStock:
-		return w.bounds(r) + " days in stock"
+		return w.bounds(r) + " days in stock" + over(r)
 	case DaysListed:
-		return w.bounds(r) + " days since added"
+		return w.bounds(r) + " days since added" + over(r)
 	case Stock:
 		return "with " + w.bounds(r) + " pieces in stock"
 	case Price, ListPrice, Saving, SavingPercent:
@@ -136,6 +136,15 @@ func (w writer) condition(r Rule) string {
 		return label + " " + strings.Join(values, " or ")
 	}
 	return label + " " + w.bounds(r)
+}
+
+// over says a lower bound of days the other way too: people say “over 90 days”
+// and mean either 90 or 91.
+func over(r Rule) string {
+	if r.AtLeast == nil || r.AtMost != nil || !r.AtLeast.IsInteger() || !r.AtLeast.IsPositive() {
+		return ""
+	}
+	return fmt.Sprintf(" (more than %d)", r.AtLeast.IntPart()-1)
 }
 
 func (w writer) bounds(r Rule) string {
