@@ -13,6 +13,7 @@ import (
 
 func publishAll(t *testing.T, shop *testkit.Shop) {
 	t.Helper()
+	shop.Write(campaign)
 	_, err := shop.App.Publish(ctx, campaign, "Marta")
 	require.NoError(t, err)
 	shop.Follow(t)

@@ -10,6 +10,7 @@ import (
 	"chrysagon/core/purpose"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
+	"chrysagon/pieces/all"
 	"chrysagon/render"
 )
 
@@ -31,10 +32,40 @@ func (a *App) CheckBy(ctx context.Context, d Draft, f facts.Facts, firstView int
 	}
 	p := a.CheckPage(d, f)
 	p.FirstView = firstView
+	if p.Taken, err = a.taken(ctx, d); err != nil {
+		return nil, err
+	}
 	if p.Codes, err = a.failingCodes(ctx, d.Tree, f); err != nil {
 		return nil, err
 	}
 	return check.Run(p), nil
+}
+
+// taken lists what an order can hold already when it comes to an upsell: what the
+// campaign's sales pages sell and add, and what its other upsells do.
+func (a *App) taken(ctx context.Context, d Draft) (map[string]string, error) {
+	if purpose.Of(d.Purpose).Step != route.UpsellAt {
+		return nil, nil
+	}
+	drafts, err := a.readDrafts(ctx, d.CampaignID)
+	if err != nil {
+		return nil, err
+	}
+	out, schema := map[string]string{}, a.Render.Registry.Schema()
+	for _, other := range drafts {
+		if step := purpose.Of(other.Purpose).Step; other.ID == d.ID || (step != route.UpsellAt && step != route.Sales) {
+			continue
+		}
+		if id := schema.Sells(other.Tree, ""); id != "" {
+			out[id] = other.Name
+		}
+		other.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+			if bump := p.Fields.Text("bump"); bump != "" {
+				out[bump] = other.Name
+			}
+		})
+	}
+	return out, nil
 }
 
 // CheckPage is a draft as the launch check looks at it.
@@ -42,7 +73,7 @@ func (a *App) CheckPage(d Draft, f facts.Facts) check.Page {
 	in := render.Input{Page: d.Tree, Facts: f, Moment: a.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt}, Proof: true}
 	return check.Page{
 		Purpose: d.Purpose, Address: d.Address, Title: d.Title, Description: d.Description,
-		Manuscript: d.Tree, Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(), Blank: a.Render.Blank(in),
+		Manuscript: a.Render.Registry.Schema().Follow(d.Tree), Links: a.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: a.Now(), Blank: a.Render.Blank(in), Template: all.Words(),
 	}
 }
 

@@ -104,6 +104,7 @@ func (a *App) Live(ctx context.Context, address string) (Live, error) {
 	if !ok {
 		return Live{}, refuse(ErrNotFound, "There is no page at this address.")
 	}
+	page.Manuscript = a.Render.Registry.Schema().Follow(page.Manuscript)
 	step, _ := edition.StepOf(row.PageID) // a page of no funnel has none
 	return Live{Edition: edition, Page: page, Step: step, Next: next}, nil
 }

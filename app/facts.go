@@ -104,7 +104,7 @@ func readGroups(db *gorm.DB, ids []string, f *facts.Facts) error {
 		ID, Name, Address string
 		PictureID         *string
 	}
-	err := db.Raw(`SELECT g.id, g.name, g.picture_id, coalesce((SELECT min(s.address) FROM live_shows s WHERE s.what = 'shelf' AND s.ref = g.shelf_id), '') AS address
+	err := db.Raw(`SELECT g.id, g.name, g.picture_id, coalesce((SELECT min(s.address) FROM public_shows s WHERE s.what = 'shelf' AND s.ref = g.shelf_id), '') AS address
 		FROM goods_groups g WHERE g.id IN ?`, ids).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("read the groups: %w", err)

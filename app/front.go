@@ -62,9 +62,12 @@ func (a *App) Entrance(ctx context.Context) (string, error) {
 
 // Answered tells whether a buyer has already said yes or no on a step, or a
 // charge for their yes is under way.
-func (a *App) Answered(ctx context.Context, o store.Order, stepID string) (bool, error) {
-	said, err := answerTo(a.db(ctx), o.ID, stepID)
-	return said != "", err
+func (a *App) Answered(ctx context.Context, o store.Order, live Live) (bool, error) {
+	said, err := answerTo(a.db(ctx), o.ID, live.Step.ID)
+	if err != nil || said != "" {
+		return true, err
+	}
+	return a.inOrder(a.db(ctx), o.ID, a.adds(live.Edition, live.Step))
 }
 
 // UpsellClosed tells whether nothing can be added to an order any more.

@@ -200,14 +200,14 @@ func (a *App) repricing(ctx context.Context, change func(tx *gorm.DB) (why strin
 		if err := a.keepLedger(tx, a.Now()); err != nil {
 			return err
 		}
+		if err := setMoment(tx, a.Now(), ""); err != nil {
+			return err
+		}
 		why, only, err := change(tx)
 		if err != nil {
 			return err
 		}
-		if err := a.afterChange(tx, why, only); err != nil {
-			return err
-		}
-		return a.touch(tx)
+		return a.afterChange(tx, why, only)
 	})
 	if err == nil {
 		a.factsChanged()

@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"chrysagon/core/catalogue"
+	"chrysagon/core/facts"
 	"chrysagon/core/lead"
 	"chrysagon/core/manuscript"
 	"chrysagon/pieces/form"
@@ -48,14 +49,11 @@ func (a *App) TakeLead(ctx context.Context, in FormInput) (manuscript.Piece, map
 	}
 	row := store.Lead{
 		ID: NewID(), Kind: string(asked.Kind), Email: values["email"], Name: values["name"], Message: values["message"], Consent: values["consent"],
-		CampaignID: &in.Live.Edition.CampaignID, PageID: &in.Live.Page.ID, PieceID: p.ID, Link: cutTo(in.Values["link"], 40), Visitor: in.Visitor, At: a.Now(),
+		Gives: form.Gives(p), CampaignID: &in.Live.Edition.CampaignID, PageID: &in.Live.Page.ID, PieceID: p.ID, Link: cutTo(in.Values["link"], 40), Visitor: in.Visitor, At: a.Now(),
 	}
 	err := a.Store.In(ctx, func(tx *gorm.DB) error {
 		if asked.Kind != lead.Message {
-			return tx.Exec(`INSERT INTO leads (id, kind, email, name, consent, campaign_id, page_id, piece_id, link, visitor, at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-				ON CONFLICT (lower(email), page_id, piece_id) WHERE kind IN ('opt_in', 'newsletter') DO UPDATE SET consent = EXCLUDED.consent,
-					name = CASE WHEN EXCLUDED.name <> '' THEN EXCLUDED.name ELSE leads.name END`,
-				row.ID, row.Kind, row.Email, row.Name, row.Consent, row.CampaignID, row.PageID, row.PieceID, row.Link, row.Visitor, row.At).Error
+			return a.keepLead(tx, row)
 		}
 		// The same message pressed twice is one message.
 		var same int64
@@ -71,6 +69,42 @@ func (a *App) TakeLead(ctx context.Context, in FormInput) (manuscript.Piece, map
 		return p, nil, fmt.Errorf("keep a lead: %w", err)
 	}
 	return p, nil, nil
+}
+
+// keepLead keeps who asked for something, once by each form. Where the form hands
+// a file out, one mail carries its link.
+func (a *App) keepLead(tx *gorm.DB, row store.Lead) error {
+	var kept struct{ ID string }
+	err := tx.Raw(`INSERT INTO leads (id, kind, email, name, consent, campaign_id, page_id, piece_id, link, visitor, at, gives) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+		ON CONFLICT (lower(email), page_id, piece_id) WHERE kind IN ('opt_in', 'newsletter') DO UPDATE SET consent = EXCLUDED.consent,
+			name = CASE WHEN EXCLUDED.name <> '' THEN EXCLUDED.name ELSE leads.name END
+		RETURNING id`,
+		row.ID, row.Kind, row.Email, row.Name, row.Consent, row.CampaignID, row.PageID, row.PieceID, row.Link, row.Visitor, row.At, row.Gives).Scan(&kept).Error
+	if err != nil || kept.ID != row.ID || row.Gives == "" {
+		return err
+	}
+	return a.Queue.Put(tx, SendLead{LeadID: row.ID})
+}
+
+// sendHandout sends the link to the file that a form hands out.
+func (a *App) sendHandout(ctx context.Context, l store.Lead, shop store.Shop) error {
+	f := facts.Facts{}
+	if err := readFiles(a.db(ctx), []string{l.Gives}, &f); err != nil {
+		return err
+	}
+	file, known := f.Files[l.Gives]
+	if !known {
+		return nil // it was taken away since; there is nothing to send
+	}
+	text := fmt.Sprintf("Here is “%s”, as you asked on our page:\n\n%s\n\nThis is the only mail that follows from it. To write to us, answer it.\n\n%s\n%s\n", file.Name, a.Origins.Shop+file.Path, shop.LegalName, shop.LegalAddress)
+	err := a.Post.Send(ctx, Letter{
+		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email,
+		Subject: file.Name + ", from " + shop.Name, Text: text, HTML: plainHTML(text),
+	})
+	if err != nil {
+		return fmt.Errorf("send what a form hands out: %w", err)
+	}
+	return nil
 }
 
 func cutTo(text string, most int) string {
@@ -97,6 +131,12 @@ func (a *App) DeliverLead(ctx context.Context, id string) error {
 		}
 		return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
 	}
+	if l.Gives != "" {
+		if err := a.sendHandout(ctx, l, shop); err != nil {
+			return err
+		}
+		return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
+	}
 	var page string
 	if err := a.db(ctx).Raw("SELECT name FROM pages WHERE id = ?", l.PageID).Scan(&page).Error; err != nil {
 		return err
@@ -104,7 +144,7 @@ func (a *App) DeliverLead(ctx context.Context, id string) error {
 	text := fmt.Sprintf("%s\n\n%s <%s>\nBy the form on “%s”. Answer to the address above.\n", l.Message, l.Name, l.Email, page)
 	err = a.Post.Send(ctx, Letter{
 		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail,
-		Subject: "Message from " + l.Name, Text: text, HTML: plainHTML(text),
+		Subject: "Message from " + l.Name, Text: text, HTML: plainHTML(text), ReplyTo: l.Email,
 	})
 	if err != nil {
 		return fmt.Errorf("send a message to the store: %w", err)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -255,11 +256,11 @@ func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, shel
 			(SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = '' ORDER BY o.created_at, g.variant_id LIMIT 1),
 			(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.picture_id IS NULL, p.name, v.id LIMIT 1), '') AS product,
 		coalesce((SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = 'upsell' ORDER BY o.created_at, g.variant_id LIMIT 1), '') AS second,
-		coalesce((SELECT id FROM deadlines WHERE kind = 'fixed' AND at > ? ORDER BY at LIMIT 1), '') AS deadline,
-		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, form, form, campaignID, a.Now()).Scan(&own).Error
+		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, form, form, campaignID).Scan(&own).Error
 	if err != nil {
 		return fmt.Errorf("look for the store's own goods: %w", err)
 	}
+	schema := a.Render.Registry.Schema()
 	// A page that is answered with yes or no is all about what it adds.
 	answered := false
 	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) { answered = answered || p.Kind == "answer" })
@@ -273,7 +274,14 @@ func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, shel
 	if pic.PictureID != nil {
 		own.Picture = *pic.PictureID
 	}
-	schema := a.Render.Registry.Schema()
+	sells := false
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) { sells = sells || schema[p.Kind].Sells })
+	if own.Deadline, err = a.ending(ctx, own.Product, sells, shelves); err != nil {
+		return err
+	}
+	if own.Deadline == "" {
+		dropTimers(tree)
+	}
 	var pictures []string
 	err = a.db(ctx).Raw(`SELECT i.id FROM pictures i LEFT JOIN products p ON p.picture_id = i.id LEFT JOIN (SELECT category FROM products JOIN variants v ON v.product_id = products.id WHERE v.id = ?) own ON own.category = p.category
 		GROUP BY i.id, i.name ORDER BY count(own.category) > 0 DESC, count(p.id) > 0 DESC, i.name LIMIT 3`, own.Product).Scan(&pictures).Error
@@ -295,7 +303,8 @@ func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, shel
 			value := ""
 			switch f.Type { //nolint:exhaustive // the rest is written or chosen by hand
 			case manuscript.Product:
-				if f.Name != "bump" {
+				// What takes orders names the product; all else on its page follows.
+				if f.Name != "bump" && (schema[piece.Kind].Sells || !sells) {
 					value = own.Product
 				}
 			case manuscript.Deadline:
@@ -314,6 +323,42 @@ func (a *App) suit(ctx context.Context, campaignID string, form goods.Form, shel
 		}
 	})
 	return nil
+}
+
+// ending is the next deadline at which a price on a page ends: that of an offer on
+// what it sells, or on a shelf of it. A timer to any other would count to nothing.
+func (a *App) ending(ctx context.Context, product string, sells bool, shelves []string) (string, error) {
+	if !sells {
+		product = ""
+	}
+	var id string
+	err := a.db(ctx).Raw(`SELECT coalesce((SELECT d.id FROM deadlines d JOIN offers o ON o.deadline_id = d.id WHERE d.kind = 'fixed' AND d.at > ? AND o.ended_at IS NULL AND NOT o.needs_code AND o.only_via <> 'bump'
+		AND (o.general OR o.shelf_id = ANY(?::text[]) OR EXISTS (SELECT FROM offer_goods g WHERE g.offer_id = o.id AND g.variant_id = ?)) ORDER BY d.at, d.id LIMIT 1), '')`, a.Now(), store.TextArray(shelves), product).Scan(&id).Error
+	if err != nil {
+		return "", fmt.Errorf("look for what ends: %w", err)
+	}
+	return id, nil
+}
+
+// dropTimers takes timers off a page, and the bands that had nothing else.
+func dropTimers(tree *manuscript.Page) {
+	var bands []manuscript.Band
+	for _, b := range tree.Bands {
+		left, timers := 0, 0
+		for i := range b.Columns {
+			before := len(b.Columns[i].Pieces)
+			b.Columns[i].Pieces = slices.DeleteFunc(b.Columns[i].Pieces, func(p manuscript.Piece) bool { return p.Kind == "timer" })
+			left, timers = left+len(b.Columns[i].Pieces), timers+before-len(b.Columns[i].Pieces)
+		}
+		if timers > 0 && left == 0 {
+			continue
+		}
+		if timers > 0 {
+			b.Columns = slices.DeleteFunc(b.Columns, func(c manuscript.Column) bool { return len(c.Pieces) == 0 })
+		}
+		bands = append(bands, b)
+	}
+	tree.Bands = bands
 }
 
 // join gives a page its place in its campaign's funnel. Pages that have none

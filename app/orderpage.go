@@ -13,6 +13,8 @@ import (
 	"chrysagon/core/order"
 	"chrysagon/core/route"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
 )
 
 // OrderByToken finds an order for the browser that placed it. Anybody else's
@@ -23,6 +25,12 @@ func (a *App) OrderByToken(ctx context.Context, token, visitor string) (store.Or
 		return store.Order{}, refuse(ErrNotFound, noOrder)
 	}
 	return o, err
+}
+
+// OrderByLink finds an order for whoever has the link of its mail, which nobody
+// can guess: to see it and take what was bought, not to change it.
+func (a *App) OrderByLink(ctx context.Context, token string) (store.Order, error) {
+	return one[store.Order](a.db(ctx).Where("token = ? AND state = 'paid'", token), noOrder)
 }
 
 const noOrder = "This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says."
@@ -99,7 +107,13 @@ func (a *App) goOn(ctx context.Context, o store.Order, e *Edition, from route.St
 		if err != nil {
 			return Standing{}, err
 		}
-		if to.Kind != route.UpsellAt || (said == "" && a.upsellOpen(o) == "") {
+		passed := false
+		if to.Kind == route.UpsellAt && said == "" {
+			if passed, err = a.inOrder(a.db(ctx), o.ID, a.adds(e, to)); err != nil {
+				return Standing{}, err
+			}
+		}
+		if to.Kind != route.UpsellAt || (said == "" && !passed && a.upsellOpen(o) == "") {
 			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
 		}
 		if said == "" {
@@ -108,6 +122,21 @@ func (a *App) goOn(ctx context.Context, o store.Order, e *Edition, from route.St
 		from, outcome = to, route.Outcome(said)
 	}
 	return Standing{}, fmt.Errorf("the routes of edition %s lead in a circle", e.ID)
+}
+
+// adds is the product that an upsell of an edition adds to an order.
+func (a *App) adds(e *Edition, step route.Step) string {
+	page, _ := e.Page(step.PageID)
+	return a.Render.Registry.Schema().Sells(page.Manuscript, "")
+}
+
+// inOrder tells whether goods are in an order already, paid for or about to be:
+// a step that would sell them again is passed over.
+func (a *App) inOrder(db *gorm.DB, orderID, variantID string) (bool, error) {
+	var n int64
+	err := db.Raw(`SELECT count(*) FROM order_lines l JOIN payments p ON p.id = l.payment_id
+		WHERE l.order_id = ? AND l.variant_id = ? AND l.via <> 'gift' AND p.state IN ('asked', 'confirming', 'charged')`, orderID, variantID).Scan(&n).Error
+	return n > 0, err
 }
 
 // PayWithCard goes on with an order whose buyer typed the card on the till's

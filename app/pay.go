@@ -37,6 +37,7 @@ type PayOutcome struct {
 	Quote  facts.Shown // what now holds, to be shown again
 	Code   *string     // what became of the code that was typed
 	Seen   string
+	Sent   bool   // something in it travels, so that an address is asked
 	Again  string // token of the order already placed here
 }
 
@@ -46,6 +47,7 @@ type Checkout struct {
 	Facts facts.Facts
 	shop  store.Shop
 	who   Buyer
+	at    stand
 }
 
 // BuyerOf is what a checkout's form says of its buyer.
@@ -54,6 +56,20 @@ func BuyerOf(visitor string, values map[string]string) Buyer {
 		Visitor: visitor, Email: strings.TrimSpace(values["email"]), Country: rules.CountryCode(strings.TrimSpace(values["country"])),
 		Code: strings.TrimSpace(values["code"]), Link: values["link"], Zone: values["zone"],
 	}
+}
+
+// Sends tells whether anything in a priced cart travels by parcel.
+func (c Checkout) Sends(q offer.Quote) bool { return checkout.Travels(c.Facts, q) }
+
+// Faults says what must be mended in a checkout's form, for the whole cart as it
+// stands.
+func (c Checkout) Faults(now time.Time, typed map[string]string) (values, faults map[string]string, err error) {
+	q, err := c.Facts.Quote(c.Sale.Cart(typed["bump"] != ""), now)
+	if err != nil {
+		return nil, nil, refuse(ErrInvalid, "This cannot be sent there: %s.", err)
+	}
+	values = rules.Clean(typed, c.Sends(q), c.To())
+	return values, rules.Faults(values, c.Sends(q), c.To()), nil
 }
 
 // To tells where the store sends.
@@ -79,7 +95,7 @@ func (a *App) Checkout(ctx context.Context, live Live, who Buyer) (Checkout, err
 				return
 			}
 			found.Sale, ok = checkout.Resolve(c, p)
-			found.Facts, found.shop, found.who = f, shop, who
+			found.Facts, found.shop, found.who, found.at = f, shop, who, standOf(live, who.Visitor)
 		}
 	})
 	if !ok {
@@ -110,7 +126,7 @@ func (a *App) show(ctx context.Context, c Checkout, bump bool) (PayOutcome, erro
 	if err != nil {
 		return PayOutcome{}, refuse(ErrInvalid, "This cannot be sent there: %s.", err)
 	}
-	out := PayOutcome{Quote: c.Facts.Show(q), Seen: seal(c.shop.SealKey, c.Facts, now, c.Sale.Cart(false), c.Sale.Cart(true))}
+	out := PayOutcome{Quote: c.Facts.Show(q), Sent: c.Sends(q), Seen: seal(c.shop.SealKey, c.Facts, c.at, now, c.Sale.Cart(false), c.Sale.Cart(true))}
 	said := ""
 	for _, answer := range q.Codes {
 		said = answer.Say
@@ -134,16 +150,15 @@ func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
 		}
 		return PayOutcome{Notice: c.Sale.Closed + " Nothing was charged."}, nil
 	}
-	sent := c.Sale.Sent()
-	values := rules.Clean(in.Values, sent, c.To())
-	if faults := rules.Faults(values, sent, c.To()); len(faults) > 0 {
-		return PayOutcome{Errors: faults}, nil
+	values, faults, err := c.Faults(a.Now(), in.Values)
+	if err != nil || len(faults) > 0 {
+		return PayOutcome{Errors: faults}, err
 	}
 	bump := in.Values["bump"] != ""
 	if bump && c.Sale.Bump == nil {
 		return a.told(ctx, c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
 	}
-	q, notice, err := a.agreed(c, in.Values["seen"], bump)
+	q, notice, err := a.agreed(ctx, c, in.Values["seen"], bump)
 	if err != nil {
 		return PayOutcome{}, err
 	}
@@ -176,7 +191,7 @@ func (a *App) told(ctx context.Context, c Checkout, bump bool, notice string) (P
 
 // agreed settles at which prices the buyer pays. A notice means that they must
 // be told of another price first.
-func (a *App) agreed(c Checkout, token string, bump bool) (offer.Quote, string, error) {
+func (a *App) agreed(ctx context.Context, c Checkout, token string, bump bool) (offer.Quote, string, error) {
 	now := a.Now()
 	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
 	if err != nil {
@@ -184,10 +199,10 @@ func (a *App) agreed(c Checkout, token string, bump bool) (offer.Quote, string, 
 	}
 	s, ok := unseal(c.shop.SealKey, token)
 	total, shown := s.total(c.Facts, c.Sale.Cart(bump))
-	if !ok || !shown {
+	if !ok || !shown || !s.holds(c.at) {
 		return q, "Please look at the total once more, then press the button again. Nothing was charged.", nil
 	}
-	changed, err := changedSince(c, s, bump)
+	changed, err := a.changedSince(ctx, c, s, bump)
 	if err != nil {
 		return q, "", err
 	}
@@ -202,8 +217,14 @@ func (a *App) agreed(c Checkout, token string, bump bool) (offer.Quote, string, 
 }
 
 // changedSince is the moment at which what a visitor saw stopped holding: an
-// offer's own start or end, or the owner's last change by hand.
-func changedSince(c Checkout, s seen, bump bool) (time.Time, error) {
+// offer's own start or end, or the first change by hand to the goods of the cart,
+// to offers on them or to the rates, whatever came after. It is zero, so that
+// nothing is honoured, for a price of another edition, or one so old that changes
+// since are no longer known.
+func (a *App) changedSince(ctx context.Context, c Checkout, s seen, bump bool) (time.Time, error) {
+	if s.Edition != c.at.edition || a.Now().Sub(s.moment()) > honoured {
+		return time.Time{}, nil
+	}
 	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
 	if err != nil {
 		return time.Time{}, err
@@ -220,10 +241,11 @@ func changedSince(c Checkout, s seen, bump bool) (time.Time, error) {
 		}
 		at = next.NextChange
 	}
-	if byHand := c.shop.ChangedAt; byHand.After(s.moment()) && (changed.IsZero() || byHand.Before(changed)) {
+	byHand, err := firstChange(a.db(ctx), c.Sale.Cart(bump), s.moment())
+	if !byHand.IsZero() && (changed.IsZero() || byHand.Before(changed)) {
 		changed = byHand
 	}
-	return changed, nil
+	return changed, err
 }
 
 // grace is how long a price that was seen is honoured: the store's time, or

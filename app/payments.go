@@ -48,6 +48,7 @@ type Letter struct {
 	FromName string
 	From     string
 	To       string
+	ReplyTo  string // who is answered; empty: the sender
 	Subject  string
 	Text     string
 	HTML     string

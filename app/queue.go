@@ -71,7 +71,7 @@ type reconcileWorker struct {
 // Work looks after unsettled payments, and brings the price ledger up to now.
 func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs]) error {
 	_, err := w.app.Reconcile(ctx)
-	return errors.Join(err, w.app.KeepLedger(ctx))
+	return errors.Join(err, w.app.KeepLedger(ctx), w.app.ForgetChanges(ctx))
 }
 
 // Work runs the jobs until the context ends.

@@ -3,6 +3,7 @@ package app
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"strings"
 
 	"chrysagon/core/facts"
@@ -64,7 +65,7 @@ func (a *App) SaveTax(ctx context.Context, text string) error {
 		return refuse(ErrInvalid, "%s", sentence(err))
 	}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("DELETE FROM tax_rates").Error; err != nil {
+		if err := errors.Join(setMoment(tx, a.Now(), ""), tx.Exec("DELETE FROM tax_rates").Error); err != nil {
 			return err
 		}
 		for _, r := range rates {
@@ -72,7 +73,7 @@ func (a *App) SaveTax(ctx context.Context, text string) error {
 				return err
 			}
 		}
-		return a.touch(tx)
+		return nil
 	})
 	a.factsChanged()
 	return err
@@ -89,7 +90,7 @@ func (a *App) SaveShipping(ctx context.Context, text string) error {
 		return refuse(ErrInvalid, "%s", sentence(err))
 	}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		if err := tx.Exec("DELETE FROM shipping_zones").Error; err != nil {
+		if err := errors.Join(setMoment(tx, a.Now(), ""), tx.Exec("DELETE FROM shipping_zones").Error); err != nil {
 			return err
 		}
 		for i, z := range t.Zones {
@@ -106,7 +107,7 @@ func (a *App) SaveShipping(ctx context.Context, text string) error {
 				}
 			}
 		}
-		return a.touch(tx)
+		return nil
 	})
 	a.factsChanged()
 	return err
@@ -129,7 +130,7 @@ func (a *App) SaveRules(ctx context.Context, included bool, floor string, s ledg
 	if err != nil {
 		return err
 	}
-	err = a.db(ctx).Exec("UPDATE store SET tax_included = ?, floor_percent = ?, struck = ?::jsonb, changed_at = ?", included, percent, string(raw), a.Now()).Error
+	err = a.db(ctx).Exec("UPDATE store SET tax_included = ?, floor_percent = ?, struck = ?::jsonb", included, percent, string(raw)).Error
 	a.factsChanged()
 	return err
 }

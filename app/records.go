@@ -165,8 +165,3 @@ func readDeadline(in DeadlineInput, zone string) (store.Deadline, map[string]str
 	}
 	return row, faults
 }
-
-// touch notes that prices changed by hand at this moment.
-func (a *App) touch(tx *gorm.DB) error {
-	return tx.Model(&store.Shop{}).Where("id = 1").Update("changed_at", a.Now()).Error
-}

@@ -14,14 +14,46 @@ import (
 	"chrysagon/core/offer"
 	"chrysagon/pieces"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
 )
 
-// Seen is what the server showed a visitor: the total of every cart it could
-// show, at a moment, for a country and a code.
+// seen is what the server showed a visitor: the total of every cart it could
+// show, at a moment, on a step of an edition, for a country and codes. A page
+// drawn for one visitor names them too; one kept for everybody names nobody.
 type seen struct {
-	Moment int64            `json:"m"` // Unix milliseconds
-	For    string           `json:"f"` // country and code it was computed for
-	Totals map[string]int64 `json:"t"` // cart -> minor units
+	Moment  int64            `json:"m"` // Unix milliseconds
+	Edition string           `json:"e"`
+	Step    string           `json:"s"` // the page, where it is of no funnel
+	Visitor string           `json:"v,omitempty"`
+	For     string           `json:"f"` // country and codes it was computed for
+	Totals  map[string]int64 `json:"t"` // cart -> minor units
+}
+
+// stand is where a price is seen and by whom.
+type stand struct{ edition, step, visitor string }
+
+// standOf is where a visitor stands on a live page. What names nobody holds for
+// anybody.
+func standOf(live Live, visitor string) stand {
+	s := stand{edition: live.Edition.ID, step: live.Step.ID}
+	if s.step == "" {
+		s.step = live.Page.ID
+	}
+	if visitor != "" {
+		sum := sha256.Sum256([]byte(visitor))
+		s.visitor = base64.RawURLEncoding.EncodeToString(sum[:9])
+	}
+	return s
+}
+
+// honoured is for how long a seal can be, beyond the grace time: changes are kept
+// that long.
+const honoured = 30 * 24 * time.Hour
+
+// holds tells whether a price was seen where it comes back, by who sends it.
+func (s seen) holds(at stand) bool {
+	return s.Step == at.step && (s.Visitor == "" || s.Visitor == at.visitor)
 }
 
 // cartKey names a cart: what was ordered, how often and on what way.
@@ -33,14 +65,16 @@ func cartKey(cart []offer.Item) string {
 	return b.String()
 }
 
-// Sealer returns what signs quotes with the store's key.
-func (a *App) Sealer(ctx context.Context) (pieces.Sealer, error) {
+// Sealer returns what signs quotes with the store's key, for a live page and,
+// where it is drawn for one visitor, for them.
+func (a *App) Sealer(ctx context.Context, live Live, visitor string) (pieces.Sealer, error) {
 	key, err := a.sealKey(ctx)
 	if err != nil {
 		return nil, err
 	}
+	at := standOf(live, visitor)
 	return func(f facts.Facts, moment time.Time, carts ...[]offer.Item) string {
-		return seal(key, f, moment, carts...)
+		return seal(key, f, at, moment, carts...)
 	}, nil
 }
 
@@ -49,8 +83,8 @@ func (a *App) sealKey(ctx context.Context) ([]byte, error) {
 	return shop.SealKey, err
 }
 
-func seal(key []byte, f facts.Facts, moment time.Time, carts ...[]offer.Item) string {
-	s := seen{Moment: moment.UnixMilli(), For: sealedFor(f), Totals: map[string]int64{}}
+func seal(key []byte, f facts.Facts, at stand, moment time.Time, carts ...[]offer.Item) string {
+	s := seen{Moment: moment.UnixMilli(), Edition: at.edition, Step: at.step, Visitor: at.visitor, For: sealedFor(f), Totals: map[string]int64{}}
 	for _, cart := range carts {
 		q, err := f.Quote(cart, moment)
 		if err != nil {
@@ -98,6 +132,27 @@ func sealedFor(f facts.Facts) string {
 func (s seen) total(f facts.Facts, cart []offer.Item) (int64, bool) {
 	total, ok := s.Totals[cartKey(cart)]
 	return total, ok && s.For == sealedFor(f)
+}
+
+// firstChange is the first moment after a price was seen at which anything that
+// it follows from was changed by hand: the goods of a cart, an offer on them, or
+// the rates. Zero: nothing was.
+func firstChange(db *gorm.DB, cart []offer.Item, since time.Time) (time.Time, error) {
+	var ids []string
+	for _, item := range cart {
+		ids = append(ids, item.ProductID)
+	}
+	var first []struct{ At time.Time }
+	err := db.Raw("SELECT at FROM price_changes WHERE at > ? AND (goods IS NULL OR goods && ?::text[]) ORDER BY at LIMIT 1", since, store.TextArray(ids)).Scan(&first).Error
+	if err != nil || len(first) == 0 {
+		return time.Time{}, err
+	}
+	return first[0].At.UTC(), nil
+}
+
+// ForgetChanges drops what no seal that is still honoured can ask for.
+func (a *App) ForgetChanges(ctx context.Context) error {
+	return a.db(ctx).Exec("DELETE FROM price_changes WHERE at < ?", a.Now().Add(-honoured-48*time.Hour)).Error
 }
 
 func (s seen) moment() time.Time { return time.UnixMilli(s.Moment).UTC() }

@@ -8,6 +8,7 @@ import (
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/route"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -17,6 +18,8 @@ import (
 var key = []byte("a key of the store, 32 bytes long")
 
 var noon = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
+
+var here = stand{edition: "e1", step: "sales"}
 
 func shown(page, bump int64) facts.Facts {
 	f := facts.Facts{Store: facts.Store{Currency: "EUR"}, Products: map[string]goods.Product{}}
@@ -36,7 +39,7 @@ func TestWhatWasSealedIsReadBack(t *testing.T) {
 		page, bump := rapid.Int64Range(0, money.Limit).Draw(t, "page"), rapid.Int64Range(0, money.Limit).Draw(t, "bump")
 		f := shown(page, bump)
 		alone, both := carts()
-		s, ok := unseal(key, seal(key, f, noon, alone, both))
+		s, ok := unseal(key, seal(key, f, here, noon, alone, both))
 		require.True(t, ok)
 		total, ok := s.total(f, both)
 		require.True(t, ok)
@@ -59,7 +62,7 @@ func TestWhatWasSealedIsReadBack(t *testing.T) {
 // one of ours.
 func TestNoOtherSealIsTaken(t *testing.T) {
 	alone, both := carts()
-	good := seal(key, shown(5100, 700), noon, alone, both)
+	good := seal(key, shown(5100, 700), here, noon, alone, both)
 	_, ok := unseal([]byte("the key of another store, as long"), good)
 	assert.False(t, ok)
 	rapid.Check(t, func(t *rapid.T) {
@@ -81,4 +84,25 @@ func TestNoOtherSealIsTaken(t *testing.T) {
 		_, ok := unseal(key, text)
 		assert.False(t, ok, text)
 	}
+}
+
+// A seal names where the price was seen, and by whom where the page was drawn for
+// one visitor; a kept page's names nobody.
+func TestASealHoldsWhereItWasSeen(t *testing.T) {
+	live := Live{Edition: &Edition{ID: "e1"}, Step: route.Step{ID: "sales"}}
+	alone, _ := carts()
+	kept, _ := unseal(key, seal(key, shown(5100, 0), standOf(live, ""), noon, alone))
+	own, _ := unseal(key, seal(key, shown(5100, 0), standOf(live, "ines"), noon, alone))
+	for _, c := range []struct {
+		s    seen
+		at   stand
+		want bool
+	}{
+		{kept, standOf(live, "ines"), true}, {own, standOf(live, "ines"), true}, {own, standOf(live, "tom"), false}, {own, standOf(live, ""), false},
+		{kept, standOf(Live{Edition: live.Edition, Step: route.Step{ID: "bag"}}, "ines"), false},
+		{kept, standOf(Live{Edition: live.Edition, Page: EditionPage{ID: "sales"}}, "ines"), true},
+	} {
+		assert.Equal(t, c.want, c.s.holds(c.at))
+	}
+	assert.NotContains(t, seal(key, shown(1, 0), standOf(live, "a-secret-of-26-characters."), noon, alone), "a-secret")
 }

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -327,7 +328,7 @@ func (a *App) SaveShelf(ctx context.Context, id, name string, s shelf.Shelf) (st
 		row.ID = NewID()
 	}
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
-		if err := a.keepLedger(tx, a.Now()); err != nil {
+		if err := errors.Join(a.keepLedger(tx, a.Now()), setMoment(tx, a.Now(), "")); err != nil {
 			return err
 		}
 		if id != "" {
@@ -342,10 +343,7 @@ func (a *App) SaveShelf(ctx context.Context, id, name string, s shelf.Shelf) (st
 		if err := tx.Raw("SELECT count(*) FROM offers WHERE shelf_id = ?", row.ID).Scan(&offers).Error; err != nil || offers == 0 {
 			return err
 		}
-		if err := a.afterChange(tx, "shelf "+name, nil); err != nil {
-			return err
-		}
-		return a.touch(tx)
+		return a.afterChange(tx, "shelf "+name, nil)
 	})
 	if err != nil {
 		return "", err

@@ -20,7 +20,7 @@ func readSold(db *gorm.DB, linked []string, f *facts.Facts) error {
 		return nil
 	}
 	var rows []struct{ Ref, ID, Name, Address string }
-	err := db.Raw(`SELECT DISTINCT ON (s.ref) s.ref, p.id, p.name, s.address FROM live_shows s JOIN live_pages l USING (address) JOIN pages p ON p.id = l.page_id
+	err := db.Raw(`SELECT DISTINCT ON (s.ref) s.ref, p.id, p.name, s.address FROM public_shows s JOIN pages p ON p.id = s.page_id
 		WHERE s.what IN ('checkout', 'product') AND s.ref = ANY(?::text[]) ORDER BY s.ref, (p.purpose = 'sales') DESC, s.what, s.address`, store.TextArray(ids)).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("find the pages that sell the goods: %w", err)
@@ -34,7 +34,7 @@ func readSold(db *gorm.DB, linked []string, f *facts.Facts) error {
 // readBooked reads the live page that gives appointments.
 func readBooked(db *gorm.DB, f *facts.Facts) error {
 	var rows []struct{ ID, Name, Address string }
-	err := db.Raw(`SELECT p.id, p.name, s.address FROM live_shows s JOIN live_pages l USING (address) JOIN pages p ON p.id = l.page_id
+	err := db.Raw(`SELECT p.id, p.name, s.address FROM public_shows s JOIN pages p ON p.id = s.page_id
 		WHERE s.what = 'appointment' ORDER BY s.address LIMIT 1`).Scan(&rows).Error
 	if err != nil {
 		return fmt.Errorf("find the page that gives appointments: %w", err)

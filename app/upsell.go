@@ -9,11 +9,9 @@ import (
 
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
-	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
 	"chrysagon/core/route"
-	"chrysagon/pieces/answer"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -76,6 +74,9 @@ func (a *App) Accept(ctx context.Context, live Live, o store.Order, token string
 			return err
 		} else if said != "" {
 			return errAnswered
+		}
+		if has, err := a.inOrder(tx, o.ID, a.adds(live.Edition, live.Step)); err != nil || has {
+			return errors.Join(err, errAnswered)
 		}
 		if s.payment, err = a.ask(tx, o, route.UpsellAt, live.Step.ID, q, a.Now()); err != nil {
 			return err
@@ -148,12 +149,7 @@ func (a *App) upsellQuote(ctx context.Context, live Live, o store.Order, token s
 	if err != nil {
 		return offer.Quote{}, f, "", err
 	}
-	product := ""
-	live.Page.Manuscript.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if p.Kind == answer.Kind.Name && product == "" {
-			product = p.Fields.Text("product")
-		}
-	})
+	product := a.Render.Registry.Schema().Sells(live.Page.Manuscript, "")
 	if _, ok := f.Products[product]; !ok {
 		return offer.Quote{}, f, "", refuse(ErrNotFound, "There is nothing to add on this page.")
 	}
@@ -168,7 +164,7 @@ func (a *App) upsellQuote(ctx context.Context, live Live, o store.Order, token s
 	}
 	s, ok := unseal(key, token)
 	total, shown := s.total(f, cart)
-	if !ok || !shown || q.Total.Minor > total {
+	if !ok || !shown || !s.holds(standOf(live, o.Visitor)) || q.Total.Minor > total {
 		return q, f, fmt.Sprintf("The price is now %s. Nothing more was charged. Press yes again if you agree.", q.Total), nil
 	}
 	return q, f, "", nil

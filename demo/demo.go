@@ -85,7 +85,7 @@ func shop(tx *gorm.DB, now time.Time) error {
 	err := tx.Create(&store.Shop{
 		Country: "PT", Countries: store.StringList{"PT", "ES"}, TaxIncluded: true, FloorPercent: decimal.NewFromInt(15), Struck: store.JSON("{}"),
 		HandlingDays: 1, TransitDays: 3, LedgerKeptAt: &now, CalendarKey: app.NewSecret(),
-		ID: 1, Name: "Gustwell Kiteworks", Currency: "EUR", Zone: zone, GraceSeconds: 600, SealKey: key, ChangedAt: now,
+		ID: 1, Name: "Gustwell Kiteworks", Currency: "EUR", Zone: zone, GraceSeconds: 600, SealKey: key,
 		LegalName: "Gustwell Kiteworks, owner Marta Venn", LegalAddress: "4 Sailmakers’ Row, Gustwell", Phone: "+351 255 000 111",
 		ContactEmail: "hello@gustwell.example",
 		Privacy:      "We keep your name, email and address with your order, because the law asks us to keep orders for ten years, and use them for nothing else. A cookie joins your order to your browser. Your card number never reaches us: it goes straight to the till that charges it. Write to us to see what we keep, or to have mended what is wrong.",

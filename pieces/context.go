@@ -43,6 +43,7 @@ type Context struct {
 	Seal   Sealer                     // signs what a visitor is shown
 	Has    func(kind string) bool     // the page has a piece of that kind
 	Band   func(id string) string     // name of a band of the page; "" when it is gone
+	Sells  string                     // ID of the product that the page sells; "": none
 	until  time.Time
 	own    bool
 	closed string
@@ -67,6 +68,31 @@ func (c *Context) Deadline(id string) (deadline.Instance, bool) {
 		c.own = c.own || d.Personal
 	}
 	return d, ok
+}
+
+// Ends is the deadline at which the price of what the page sells ends: that of an
+// offer at work on it now. It is "" where nothing ends by itself.
+func (c *Context) Ends() string {
+	if c.Sells == "" {
+		return ""
+	}
+	q, err := c.Quote(offer.Item{ProductID: c.Sells, Quantity: 1, Via: c.Via()})
+	if err != nil {
+		return ""
+	}
+	for _, l := range q.Lines {
+		for _, a := range l.Trail {
+			if id := c.Facts.Ends[a.OfferID]; id != "" {
+				return id
+			}
+		}
+	}
+	for _, r := range q.Reductions {
+		if id := c.Facts.Ends[r.OfferID]; id != "" {
+			return id
+		}
+	}
+	return ""
 }
 
 // Enter begins to draw a band and tells whether it is shown: what happens to it

@@ -195,7 +195,7 @@ func TestAPieceIsToldInOneLine(t *testing.T) {
 		{"phone", m.Fields{"number": "0255 000 111"}, "rings on a phone", false},
 		{"embed", m.Fields{"html": "<b>x</b>"}, "8 characters, in a frame where nothing runs", false},
 		{"timer", m.Fields{"deadline": "friday"}, "Timer to Friday", false},
-		{"timer", m.Fields{}, "has no deadline yet", true},
+		{"timer", m.Fields{}, "has no deadline, and no offer on what is sold here ends by one", true},
 		{"checkout", m.Fields{}, "needs a product to sell", true},
 		{"divider", m.Fields{}, "Divider: ", false},
 		{"aside", m.Fields{}, "Boxed as ", false},

@@ -70,6 +70,14 @@ func TestTheTimerTellsWhatHappensAtZero(t *testing.T) {
 	assert.Equal(t, end, c.Until(), "the page holds until the deadline")
 }
 
+func travels(t *testing.T, sale checkout.Sale, bump bool) bool {
+	t.Helper()
+	c := context(noon)
+	q, err := c.Facts.Quote(sale.Cart(bump), noon)
+	require.NoError(t, err)
+	return checkout.Travels(c.Facts, q)
+}
+
 func TestWhatACheckoutSells(t *testing.T) {
 	fields := func(pairs ...string) m.Piece {
 		f := m.Fields{}
@@ -85,7 +93,7 @@ func TestWhatACheckoutSells(t *testing.T) {
 	require.True(t, ok)
 	assert.Len(t, sale.Cart(true), 2)
 	assert.Len(t, sale.Cart(false), 1)
-	assert.True(t, sale.Sent())
+	assert.True(t, travels(t, sale, false))
 
 	sale, _ = checkout.Resolve(context(noon), fields("product", "ember", "bump", "cell"))
 	assert.Nil(t, sale.Bump, "what is sold out is not offered")
@@ -95,7 +103,10 @@ func TestWhatACheckoutSells(t *testing.T) {
 	assert.Contains(t, sale.Closed, "Sold out")
 	sale, _ = checkout.Resolve(context(noon), fields("product", "plans"))
 	assert.Empty(t, sale.Closed)
-	assert.False(t, sale.Sent())
+	assert.False(t, travels(t, sale, false))
+	sale, _ = checkout.Resolve(context(noon), fields("product", "plans", "bump", "ember"))
+	assert.False(t, travels(t, sale, false))
+	assert.True(t, travels(t, sale, true), "a digital product with a physical bump")
 
 	closing := fields("product", "ember", "deadline", "friday", "after", "close")
 	c := context(noon)

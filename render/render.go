@@ -90,7 +90,8 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 	return &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
 		Icon: r.Assets.Icon, Seal: seal, Has: func(kind string) bool { return slices.Contains(in.Page.Kinds(), kind) },
-		Band: func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
+		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
+		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}
 }
 
@@ -98,7 +99,7 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 // their IDs.
 func (r *Renderer) Blank(in Input) map[string]string {
 	c, out := r.Context(in), map[string]string{}
-	in.Page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+	r.Registry.Schema().Follow(in.Page).Walk(func(_ manuscript.Band, p manuscript.Piece) {
 		kind, _ := r.Registry.Kind(p.Kind)
 		if kind.Tell == nil {
 			return
@@ -154,6 +155,7 @@ func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML,
 
 // Bands draws the bands of a page that are shown, one by one.
 func (r *Renderer) Bands(c *pieces.Context, page manuscript.Page) ([]Band, error) {
+	page = r.Registry.Schema().Follow(page)
 	var bands []Band
 	var above *manuscript.Band // the one that is shown before
 	for _, band := range page.Bands {

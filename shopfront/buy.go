@@ -1,14 +1,17 @@
 package shopfront
 
 import (
+	"errors"
+	"fmt"
 	"net/http"
 	"strings"
 
 	"chrysagon/app"
 	"chrysagon/app/tillclient"
-	rules "chrysagon/core/checkout"
+	"chrysagon/core/deadline"
 	"chrysagon/internal/media"
 	"chrysagon/pieces"
+	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
 	webhooks "github.com/standard-webhooks/standard-webhooks/libraries/go"
@@ -40,6 +43,7 @@ type news struct {
 	Seen   string            `json:"seen,omitempty"`
 	Again  string            `json:"again,omitempty"`
 	Code   *string           `json:"code,omitempty"`
+	Sent   *bool             `json:"sent,omitempty"` // an address is asked
 }
 
 func (s *Front) news(o app.PayOutcome) (news, error) {
@@ -52,6 +56,7 @@ func (s *Front) news(o app.PayOutcome) (news, error) {
 		if err != nil {
 			return n, err
 		}
+		n.Sent = &o.Sent
 		n.Totals, n.Total = totals, o.Quote.Total.String()
 	}
 	return n, nil
@@ -85,8 +90,11 @@ func (s *Front) fields(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	sent := co.Sale.Sent()
-	return c.JSON(map[string]any{"errors": rules.Faults(rules.Clean(values, sent, co.To()), sent, co.To())})
+	_, faults, err := co.Faults(s.App.Now(), values)
+	if err != nil {
+		return err
+	}
+	return c.JSON(map[string]any{"errors": faults})
 }
 
 // pay takes an order, for the script as JSON and without script as a page.
@@ -126,6 +134,11 @@ func (s *Front) pay(c fiber.Ctx) error {
 // are led on.
 func (s *Front) order(c fiber.Ctx) error {
 	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
+	if errors.Is(err, app.ErrNotFound) {
+		if o, err = s.App.OrderByLink(c, strings.Clone(c.Params("token"))); err == nil {
+			return s.bought(c, o)
+		}
+	}
 	if err != nil {
 		return err
 	}
@@ -140,6 +153,26 @@ func (s *Front) order(c fiber.Ctx) error {
 		return seeOther(c, standing.Go)
 	}
 	return s.say(c, fiber.StatusOK, "Not paid", standing.Notice, standing.Back)
+}
+
+// bought shows an order to whoever has the link of its mail, in any browser: what
+// was bought, what can be taken, and to which town it goes. The card and the full
+// address are not shown, and nothing can be accepted here.
+func (s *Front) bought(c fiber.Ctx, o store.Order) error {
+	f, err := s.App.OrderFacts(c, o)
+	if err != nil {
+		return err
+	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	err = s.plainPage(c, fiber.StatusOK, map[string]any{
+		"Title": fmt.Sprintf("Order %d", f.Number), "Shop": shop, "Order": f, "Paid": deadline.Written(f.PaidAt, shop.Zone), "Town": app.Town(o),
+	})
+	c.Set("X-Robots-Tag", "noindex")
+	c.Set("Referrer-Policy", "no-referrer")
+	return err
 }
 
 // card brings a buyer back from the till's own card page.

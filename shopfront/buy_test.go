@@ -423,3 +423,32 @@ func untilFriday(t *testing.T, shop *testkit.Shop) time.Duration {
 	require.NoError(t, shop.Store.Pool.QueryRow(context.Background(), `SELECT at FROM deadlines`).Scan(&at))
 	return at.Sub(shop.Clock.Now())
 }
+
+// What is asked follows from the whole cart: a digital product needs no address,
+// with a bump that goes by parcel it does, and the bump says so beside its price.
+func TestAParcelIsNeverSoldWithoutAnAddress(t *testing.T) {
+	shop, _ := open(t)
+	shop.Exec(`UPDATE products SET form = 'digital' WHERE id = (SELECT product_id FROM variants WHERE id = 'ember')`)
+	b := shop.Browser()
+	page := b.Get("/night-flight")
+	assert.Contains(t, page.Body, `name="street"`, "without script it is asked wherever the bump could bring a parcel")
+	assert.Contains(t, page.Body, `data-sent=""`)
+	assert.Contains(t, page.Body, "It comes by parcel, which needs an address.", "at this total nothing is charged for it")
+
+	form := b.Form(page, b.Card(approves))
+	for _, name := range []string{"street", "postcode", "town", "country"} {
+		form.Del(name)
+	}
+	form.Set("bump", "1")
+	asked := b.Post("/night-flight/checkout/fields", form, asJSON).JSON(t)
+	assert.Contains(t, asked["errors"], "street")
+	refused := b.Post("/night-flight/checkout", form, asJSON).JSON(t)
+	assert.Contains(t, refused["errors"], "street")
+	assert.Nil(t, refused["go"])
+	quoted := b.Post("/night-flight/quote", form, asJSON).JSON(t)
+	assert.Equal(t, true, quoted["sent"])
+
+	form.Del("bump")
+	assert.Equal(t, false, b.Post("/night-flight/quote", form, asJSON).JSON(t)["sent"])
+	assert.NotNil(t, b.Post("/night-flight/checkout", form, asJSON).JSON(t)["go"], "nothing travels, nothing is asked")
+}

@@ -6,6 +6,7 @@ import (
 	"chrysagon/app"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
+	"chrysagon/pieces/form"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -31,6 +32,9 @@ func (s *Front) form(c fiber.Ctx) error {
 	}
 	if len(faults) > 0 {
 		return s.private(c, fiber.StatusUnprocessableEntity, live, nil, pieces.Form{Piece: id, Values: values, Errors: faults, Notice: "Something is missing; see below. Nothing was sent yet."})
+	}
+	if form.Gives(p) != "" { // it is handed out where it was asked for
+		return seeOther(c, "/"+live.Page.Address+"?sent="+id+"#p-"+id)
 	}
 	f, err := s.App.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), app.Buyer{})
 	if err != nil {

@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"chrysagon/app"
+	m "chrysagon/core/manuscript"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -15,18 +16,38 @@ import (
 )
 
 // withForm publishes a page of a template and finds its form's address.
-func withForm(t *testing.T, shop *testkit.Shop, part, template string) (path, post string) {
+func withForm(t *testing.T, shop *testkit.Shop, part, template string, gives ...string) (path, post string) {
 	t.Helper()
 	ctx := context.Background()
 	d, faults, err := shop.App.AddPage(ctx, app.NewPage{CampaignID: "frost-lanterns", Purpose: part, Name: template, Template: template, Layout: "full"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
+	shop.Write("frost-lanterns")
+	for _, file := range gives {
+		hand(t, shop, d.ID, file)
+	}
 	_, err = shop.App.Publish(ctx, "frost-lanterns", "Marta")
 	require.NoError(t, err)
 	page := shop.Browser().Get("/" + d.Address)
 	found := regexp.MustCompile(`action="(/[a-z0-9-]+/forms/[a-z0-9-]+)#`).FindStringSubmatch(page.Body)
 	require.NotNil(t, found)
 	return "/" + d.Address, found[1]
+}
+
+// hand lets the forms of a page hand a file out.
+func hand(t *testing.T, shop *testkit.Shop, id, file string) {
+	t.Helper()
+	ctx := context.Background()
+	d, err := shop.App.Draft(ctx, id)
+	require.NoError(t, err)
+	var user string
+	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM users LIMIT 1").Scan(&user).Error)
+	d.Tree.Walk(func(_ m.Band, p m.Piece) {
+		if p.Kind == "form" {
+			_, err := shop.App.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "gives", Value: file}, false)
+			require.NoError(t, err)
+		}
+	})
 }
 
 func TestAnOptInIsKeptOnceWithItsSource(t *testing.T) {
@@ -47,10 +68,10 @@ func TestAnOptInIsKeptOnceWithItsSource(t *testing.T) {
 	for range 3 {
 		sent := b.Post(post, form, "")
 		require.Equal(t, http.StatusSeeOther, sent.Status)
-		assert.Contains(t, b.Get(sent.Header.Get("Location")).Body, "It is on its way. Look into your mail.")
+		assert.Contains(t, b.Get(sent.Header.Get("Location")).Body, "Thank you. Here it is.")
 	}
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM leads WHERE email = 'ines@example.org' AND link = 'spring-letter' AND consent <> ''"))
-	assert.NotContains(t, b.Get(path).Body, "It is on its way", "said only to who has just sent it")
+	assert.NotContains(t, b.Get(path).Body, "Here it is", "said only to who has just sent it")
 	assert.NotContains(t, shop.Browser().Get(path).Body, "ines@example.org")
 }
 

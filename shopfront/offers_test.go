@@ -273,8 +273,8 @@ func TestNoFormerPriceWithoutItsProof(t *testing.T) {
 	assert.NotContains(t, body, "You save")
 }
 
-// What was bought to download is downloaded by the browser that paid, and by
-// no other.
+// What was bought to download is downloaded by whoever has the order’s link, and
+// nobody can guess it.
 func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 	shop, _ := open(t)
 	require.NoError(t, shop.App.KeepFile(context.Background(), "plans", "Seven plans.pdf", []byte("%PDF seven kites")))
@@ -292,6 +292,7 @@ func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 	file := b.Get(at)
 	assert.Equal(t, "%PDF seven kites", file.Body)
 	assert.Contains(t, file.Header.Get("Content-Disposition"), "Seven plans.pdf")
-	assert.Equal(t, http.StatusNotFound, shop.Browser().Get(at).Status)
+	assert.Equal(t, "%PDF seven kites", shop.Browser().Get(at).Body, "the mail’s link is opened in another browser")
+	assert.Equal(t, http.StatusNotFound, b.Get(regexp.MustCompile(`/orders/[a-z0-9]+/`).ReplaceAllString(at, "/orders/made-up/")).Status)
 	assert.Equal(t, http.StatusNotFound, b.Get(strings.Replace(at, "plans", "ember", 1)).Status)
 }

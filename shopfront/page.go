@@ -155,7 +155,7 @@ func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.For
 			return render.Result{}, err
 		}
 	}
-	seal, err := s.App.Sealer(c)
+	seal, err := s.App.Sealer(c, live, who.Visitor)
 	if err != nil {
 		return render.Result{}, err
 	}
@@ -185,6 +185,11 @@ func (s *Front) private(c fiber.Ctx, status int, live app.Live, o *store.Order, 
 // orderPage serves a step after the payment, to the browser that paid.
 func (s *Front) orderPage(c fiber.Ctx, live app.Live) error {
 	o, err := s.App.OrderByToken(c, c.Query("order"), s.visitor(c))
+	if errors.Is(err, app.ErrNotFound) && c.Query("order") != "" {
+		if _, linked := s.App.OrderByLink(c, c.Query("order")); linked == nil {
+			return seeOther(c, app.OrderPath(c.Query("order")))
+		}
+	}
 	if errors.Is(err, app.ErrNotFound) || (err == nil && o.CampaignID != live.Edition.CampaignID) {
 		return s.say(c, fiber.StatusNotFound, "This page belongs to an order",
 			"This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says.", "")
@@ -196,7 +201,7 @@ func (s *Front) orderPage(c fiber.Ctx, live app.Live) error {
 		return seeOther(c, app.OrderPath(o.Token))
 	}
 	if live.Step.Kind == route.UpsellAt {
-		answered, err := s.App.Answered(c, o, live.Step.ID)
+		answered, err := s.App.Answered(c, o, live)
 		if err != nil {
 			return err
 		}

@@ -56,6 +56,7 @@ func TestPagesThatAreTakenDownLeadToTheirSuccessor(t *testing.T) {
 	require.ErrorContains(t, shop.App.Withdraw(ctx, season, "night-flight"), "is taken down too")
 	shop.Exec(`INSERT INTO campaigns (id, name) VALUES ('spring', 'Spring')`)
 	shop.Exec(`INSERT INTO pages (id, campaign_id, name, address, purpose, manuscript) VALUES ('opening', 'spring', 'Opening', 'opening', 'about', '{"version":1,"bands":[]}')`)
+	shop.Write("spring")
 	_, err := shop.App.Publish(ctx, "spring", "Marta")
 	require.NoError(t, err)
 	require.NoError(t, shop.App.OpenOn(ctx, "opening"))

@@ -43,6 +43,9 @@ func (s *Front) Handler() *fiber.App {
 	forms := limiter.New(limiter.Config{Max: s.Forms, Expiration: time.Minute, LimitReached: func(c fiber.Ctx) error {
 		return s.say(c, fiber.StatusTooManyRequests, "That was a little fast", "Too many forms came from here in a minute. Wait a minute, then go back and try again. Nothing was charged.", "")
 	}})
+	links := limiter.New(limiter.Config{Max: 4 * s.Forms, Expiration: time.Minute, LimitReached: func(c fiber.Ctx) error {
+		return s.say(c, fiber.StatusTooManyRequests, "That was a little fast", "Too many orders were asked for from here in a minute. Wait a minute, then open the link again.", "")
+	}})
 	f.Get("/", s.home)
 	f.Get("/robots.txt", s.robots)
 	f.Get("/sitemap.xml", s.sitemap)
@@ -52,9 +55,9 @@ func (s *Front) Handler() *fiber.App {
 	f.Get("/terms", s.legal("Terms", func(shop store.Shop) string { return shop.Terms }))
 	f.Get("/contact", s.contact)
 	f.Post("/hooks/till", s.hook)
-	f.Get("/orders/:token", s.order)
+	f.Get("/orders/:token", links, s.order)
 	f.Get("/orders/:token/card", s.card)
-	f.Get("/orders/:token/file/:variant", s.download)
+	f.Get("/orders/:token/file/:variant", links, s.download)
 	f.Get("/:address/checkout", func(c fiber.Ctx) error { return seeOther(c, "/"+c.Params("address")+"#checkout") })
 	f.Post("/:address/checkout", forms, s.sameSite, s.pay)
 	f.Post("/:address/checkout/fields", forms, s.sameSite, s.fields)
@@ -138,9 +141,9 @@ func (s *Front) home(c fiber.Ctx) error {
 	return c.Redirect().Status(fiber.StatusFound).To("/" + address)
 }
 
-// download hands a digital product to the browser that paid for it.
+// download hands a digital product to whoever has the link of its order.
 func (s *Front) download(c fiber.Ctx) error {
-	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
+	o, err := s.App.OrderByLink(c, strings.Clone(c.Params("token")))
 	if err != nil {
 		return err
 	}

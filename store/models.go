@@ -26,7 +26,6 @@ type Shop struct {
 	Privacy      string
 	Terms        string
 	SealKey      []byte
-	ChangedAt    time.Time
 	Country      string
 	Countries    StringList `gorm:"type:text[]"`
 	TaxIncluded  bool

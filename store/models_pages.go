@@ -90,6 +90,7 @@ type Lead struct {
 	Visitor    string
 	At         time.Time
 	SentAt     *time.Time
+	Gives      string // ID of the file that it asked for
 
 	SlotAt      *time.Time // of an appointment
 	SlotMinutes *int

@@ -274,7 +274,7 @@ func (s *Studio) telling(d draw, p manuscript.Piece) *pieces.Telling {
 	if kind.Tell == nil {
 		return nil
 	}
-	t := kind.Tell(d.context, p)
+	t := kind.Tell(d.context, d.follows[p.ID])
 	return &t
 }
 

@@ -136,6 +136,7 @@ func TestACampaignWithoutAFunnelIsNoFault(t *testing.T) {
 			break
 		}
 		newPage(t, d, url.Values{"name": {"Spring shelf"}, "layout": {"full"}, "template": {"clearance"}})
+		shop.Write("spring")
 		assert.Equal(t, http.StatusOK, d.send("/publish", url.Values{}).Status)
 	}
 	assert.Contains(t, d.Get(d.at("/live")).Body, "Edition 1 live")

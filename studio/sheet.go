@@ -122,6 +122,7 @@ type draw struct {
 	app.Draft
 	context *pieces.Context
 	input   render.Input
+	follows map[string]manuscript.Piece // the pieces as they follow what the page sells
 }
 
 func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
@@ -143,7 +144,9 @@ func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true, Layout: d.Layout,
 		Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt, Till: s.App.Origins.Till},
 	}
-	return draw{Draft: d, context: s.App.Render.Context(in), input: in}, nil
+	follows := map[string]manuscript.Piece{}
+	registry.Schema().Follow(d.Tree).Walk(func(_ manuscript.Band, p manuscript.Piece) { follows[p.ID] = p })
+	return draw{Draft: d, context: s.App.Render.Context(in), input: in, follows: follows}, nil
 }
 
 func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
@@ -308,6 +311,7 @@ func (s *Studio) says(d draw) string {
 		if seen[p.Kind] {
 			return
 		}
+		p = d.follows[p.ID]
 		kind, _ := s.App.Render.Registry.Kind(p.Kind)
 		switch p.Kind {
 		case "price":

@@ -43,6 +43,11 @@ func (s *Sender) Send(ctx context.Context, l app.Letter) error {
 	if err := m.To(l.To); err != nil {
 		return fmt.Errorf("the buyer's address: %w", err)
 	}
+	if l.ReplyTo != "" {
+		if err := m.ReplyTo(l.ReplyTo); err != nil {
+			return fmt.Errorf("the address to answer to: %w", err)
+		}
+	}
 	m.Subject(l.Subject)
 	m.SetMessageIDWithValue(l.ID + "@chrysagon.localhost")
 	m.SetDate()

@@ -140,7 +140,7 @@ func TestAPackageIsCheckedFromTheCommandLine(t *testing.T) {
 		Name: "Night flight", Address: "night-flight", Purpose: "sales", Title: "Ember",
 		Manuscript: manuscript.Page{Version: 1, Bands: []manuscript.Band{{ID: "b", Tone: manuscript.Card, Columns: []manuscript.Column{{Width: 1, Pieces: []manuscript.Piece{
 			piece("h", "heading", manuscript.Fields{"text": "Fly", "level": "1"}), piece("go", "button", manuscript.Fields{"label": "Order"}), piece("t", "timer", manuscript.Fields{"deadline": "friday"}),
-			piece("c", "checkout", manuscript.Fields{"product": "ember"}), piece("l", "legal", manuscript.Fields{}),
+			piece("c", "checkout", manuscript.Fields{"product": "ember", "deadline": "friday", "after": "close"}), piece("l", "legal", manuscript.Fields{}),
 		}}}}}},
 		Facts: pack.Facts{Currency: "EUR", Zone: "UTC", At: end.Add(-time.Hour), Goods: []goods.Product{{ID: "ember", Name: "Ember", Price: money.Of(6800, "EUR"), Stock: 3}}, Deadlines: []deadline.Deadline{{ID: "friday", Name: "Friday", Zone: "UTC", At: end}}},
 	}})

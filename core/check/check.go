@@ -48,6 +48,8 @@ type Page struct {
 	Moment      time.Time
 	Codes       map[string]string // codes shown on the page that do not work there, and why
 	FirstView   int               // bytes of HTML and styles, compressed; 0: not known
+	Template    map[string]bool   // words of templates, plain
+	Taken       map[string]string // goods that an order can hold already when it comes here, and by which page
 	Blank       map[string]string // what a piece that shows nothing yet says of itself, by its ID
 }
 
@@ -55,7 +57,7 @@ type Page struct {
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, targets, oversized, owned}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, targets, oversized, owned, unchanged, charged, again, promised, urgency}
 
 // Run carries out every check.
 func Run(p Page) []Finding {
@@ -195,6 +197,8 @@ func deadlines(p Page) []Finding {
 		}
 		d, ok := p.Facts.Deadline(piece.Fields.Text("deadline"), p.Moment)
 		switch {
+		case !ok && piece.Fields.Text("deadline") == "" && p.follows():
+			// It counts to the end of the offer on what is sold here.
 		case !ok:
 			out = append(out, Finding{What: "A timer has no deadline and will not show.", Remedy: "Choose a deadline for it.", PieceID: piece.ID, Gravity: Mend})
 		case d.Passed(p.Moment):
@@ -206,18 +210,28 @@ func deadlines(p Page) []Finding {
 	return out
 }
 
-// oddDeadline finds a timer at odds with the offer it stands beside: no offer
-// on the page's goods ends when the timer does.
+// follows tells whether an offer at hand ends by a deadline, for timers to follow.
+func (p Page) follows() bool {
+	return slices.ContainsFunc(p.Facts.Offers, func(o offer.Offer) bool { return o.Holds(p.Moment) && p.Facts.Ends[o.ID] != "" })
+}
+
+// oddDeadline finds a timer at whose zero nothing changes: no offer on the page's
+// goods ends, no band is hidden, shown or closed, no checkout closes.
 func oddDeadline(p Page, piece manuscript.Piece, d deadline.Instance) []Finding {
-	if len(p.Facts.Offers) == 0 {
-		return nil
-	}
 	for _, o := range p.Facts.Offers {
 		if o.Ends.Equal(d.At) || p.Facts.Bound[o.ID] == d.ID {
 			return nil
 		}
 	}
-	return []Finding{{What: "The timer counts to a moment at which no offer on this page ends.", Remedy: "Give the offer the same deadline.", PieceID: piece.ID, Gravity: Mend}}
+	changes := false
+	p.Manuscript.Walk(func(b manuscript.Band, other manuscript.Piece) {
+		changes = changes || (b.Deadline == d.ID && b.AtZero != manuscript.Stays) ||
+			(other.Kind == "checkout" && other.Fields.Text("deadline") == d.ID && other.Fields.Text("after") == "close")
+	})
+	if changes {
+		return nil
+	}
+	return []Finding{{What: "The timer counts to a moment at which nothing changes: no offer on this page ends, and nothing is hidden or closed.", Remedy: "Give an offer on these goods the same deadline, or take the timer away.", PieceID: piece.ID, Gravity: Stops}}
 }
 
 // goodsLeft finds goods that are sold here, shown large or stand on a shelf and

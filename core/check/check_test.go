@@ -89,7 +89,29 @@ func TestEachFault(t *testing.T) {
 		}, false},
 		"has passed":                   {func(p *check.Page) { p.Moment = now.Add(200 * time.Hour) }, false},
 		"no deadline and will not":     {func(p *check.Page) { pieces(p)[3].Fields["deadline"] = "" }, false},
-		"at which no offer":            {func(p *check.Page) { p.Facts.Offers[0].Ends = now.Add(time.Hour) }, false},
+		"at which nothing changes":     {func(p *check.Page) { p.Facts.Offers[0].Ends = now.Add(time.Hour) }, true},
+		"is what the template says": {func(p *check.Page) {
+			p.Template = map[string]bool{"Say in one line what they get": true}
+			pieces(p)[0].Fields["text"] = "<p>Say in  one line what they get</p>"
+		}, true},
+		"nobody has written it": {func(p *check.Page) {
+			p.Template = map[string]bool{"Plain words sell better than large ones.": true}
+			pieces(p)[2] = m.Piece{ID: "t", Kind: "text", Fields: m.Fields{"text": "Plain words sell better than large ones."}}
+		}, false},
+		"shows Cell at €9.00, and the press charges": {func(p *check.Page) {
+			p.Facts.Products["cell"] = goods.Product{ID: "cell", Name: "Cell", Price: money.Of(900, "EUR"), Stock: 3}
+			pieces(p)[2] = m.Piece{ID: "p", Kind: "price", Fields: m.Fields{"product": "cell"}}
+		}, true},
+		"nothing is sent by it": {func(p *check.Page) {
+			pieces(p)[2] = m.Piece{ID: "f", Kind: "form", Fields: m.Fields{"thanks": "It is on its way. Look into your mail."}}
+		}, true},
+		"I can end it in every letter": {func(p *check.Page) {
+			p.Facts.Files = map[string]facts.File{"knots": {ID: "knots"}}
+			pieces(p)[2] = m.Piece{ID: "f", Kind: "form", Fields: m.Fields{"gives": "file:knots", "thanks": "Look into your mail.", "consent": "I can end it in every letter."}}
+		}, true},
+		"“When one is gone” press the reader": {func(p *check.Page) {
+			pieces(p)[2] = m.Piece{ID: "t", Kind: "text", Fields: m.Fields{"text": "When one is gone, it is gone."}}
+		}, false},
 		"is sold out":                  {func(p *check.Page) { p.Facts.Products["ember"] = goods.Product{Name: "Ember 180"} }, false},
 		"Nothing is chosen to be sold": {func(p *check.Page) { pieces(p)[4].Fields["product"] = "" }, true},
 		"needs one checkout; it has 0": {func(p *check.Page) { pieces(p)[4].Kind = "text" }, true},

@@ -20,6 +20,7 @@ type Field struct {
 	Type         string // input type
 	Most         int    // characters
 	Countries    []string
+	Parcel       bool // asked only where something travels
 }
 
 // Fields lists what a sale must ask. Goods that are sent need an address;
@@ -33,10 +34,10 @@ func Fields(sent bool, to To) []Field {
 		return fields
 	}
 	return append(fields,
-		Field{Name: "street", Label: "Street and number", Why: "Where the parcel goes.", Autocomplete: "street-address", Type: "text", Most: 160},
-		Field{Name: "postcode", Label: "Postcode", Autocomplete: "postal-code", Type: "text", Most: 12},
-		Field{Name: "town", Label: "Town", Autocomplete: "address-level2", Type: "text", Most: 80},
-		Field{Name: "country", Label: "Country", Autocomplete: "country-name", Type: "text", Most: 60, Countries: to.names()},
+		Field{Name: "street", Label: "Street and number", Why: "Where the parcel goes.", Autocomplete: "address-line1", Type: "text", Most: 160, Parcel: true},
+		Field{Name: "postcode", Label: "Postcode", Autocomplete: "postal-code", Type: "text", Most: 12, Parcel: true},
+		Field{Name: "town", Label: "Town", Autocomplete: "address-level2", Type: "text", Most: 80, Parcel: true},
+		Field{Name: "country", Label: "Country", Autocomplete: "country-name", Type: "text", Most: 60, Countries: to.names(), Parcel: true},
 	)
 }
 

@@ -147,6 +147,7 @@ type Facts struct {
 	Store     Store
 	Products  map[string]goods.Product
 	Offers    []offer.Offer
+	Ends      map[string]string // which deadline is an offer's, by the offer's ID
 	Bound     map[string]string // which deadline ends an offer, by the offer's ID
 	Deadlines map[string]deadline.Deadline
 	Pictures  map[string]Picture
@@ -208,6 +209,10 @@ func (f *Facts) Bind(o *offer.Offer, id string) {
 	if !ok {
 		return
 	}
+	if f.Ends == nil {
+		f.Ends = map[string]string{}
+	}
+	f.Ends[o.ID] = id
 	if d.Kind == deadline.Fixed || d.Kind == "" {
 		if o.Ends.IsZero() || d.At.Before(o.Ends) {
 			o.Ends = d.At

@@ -61,6 +61,7 @@ type Kind struct {
 	Name   string  `json:"name"`
 	Title  string  `json:"title"`
 	Fields []Field `json:"fields"`
+	Sells  bool    `json:"sells,omitempty"` // it takes orders, so that what it names is what its page sells
 }
 
 // Field returns the declaration of a field.

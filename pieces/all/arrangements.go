@@ -94,7 +94,7 @@ func Arrangements() []Arrangement {
 		{"code", "Code to copy", "a coupon that is copied with one press", m.Action, m.Paper, []string{"code", "coupon", "voucher"}, alone(piece("heading"), piece("code"))},
 		{"call", "Call to action", "a heading and a button", m.Action, m.Night, []string{"call", "action", "button", "buy", "go"}, alone(piece("heading"), piece("button"))},
 		{"optin", "Opt-in form", "asks for an email", m.Action, m.Paper, []string{"optin", "opt-in", "email", "subscribe", "sign", "free", "guide"}, alone(piece("heading"), piece("form", "asks", "opt_in"))},
-		{"newsletter", "Newsletter form", "asks for an email, for letters to come", m.Action, m.Paper, []string{"newsletter", "letters", "news"}, alone(piece("heading"), piece("form", "asks", "newsletter", "consent", "Yes, write to me. I can end it in every letter."))},
+		{"newsletter", "Newsletter form", "asks for an email, for letters to come", m.Action, m.Paper, []string{"newsletter", "letters", "news"}, alone(piece("heading"), piece("form", "asks", "newsletter", "consent", "Yes, you may write to me."))},
 		{"contact-form", "Contact form", "a message to the store", m.Action, m.Card, []string{"contact", "message", "write", "ask"}, alone(piece("heading"), piece("form", "asks", "message"))},
 		{"appointment", "Appointment", "times that can be taken, into the visitor’s calendar", m.Action, m.Paper, []string{"appointment", "appointments", "booking", "fitting", "lesson", "slot"}, alone(piece("heading"), piece("appointment"))},
 		{"visit", "Call or visit", "number, address and opening hours", m.Action, m.Card, []string{"phone", "visit", "address", "hours", "map", "shop"}, []ArrangedColumn{

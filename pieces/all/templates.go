@@ -125,7 +125,7 @@ func Templates() []Template {
 			band("The product", m.Interest, m.Card, column(5, piece("picture", "shape", "framed")), column(7, h2("What it is"), copied("Two or three sentences about how it is made and what it does. Plain words sell better than large ones."), piece("price"))),
 			hurry("The price of this week"),
 			band("Why", m.Desire, m.Card, one(h2("Made for people who use it"), reasons([]string{"feather", "Light", "What that means on a long day."}, []string{"tool", "Mended for life", "Send it back; we see to it."}, []string{"shield-check", "Tried first", "Every one is tried before it leaves."}))),
-			till("Your order"), footer(),
+			till("What you order"), footer(),
 		}},
 		{"letter", "Long sales letter", "a whole story, from the first doubt to the order", "sales", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("The evening it finally worked"), lead("A letter to everybody who has tried, and put it back into its box."))),
@@ -145,14 +145,14 @@ func Templates() []Template {
 			promises(), till("One of the first"), footer(),
 		}},
 		{"clearance", "Clearance by rule", "goods on a shelf, each with its price", "shelf", Clearance, "full", []Arrangement{
-			band("Opening", m.Attention, m.Night, one(h1("Returned, tried, and cheaper for it"), lead("Each was checked by hand. When one is gone, it is gone."), act("See what is there", "band:@2"))),
+			band("Opening", m.Attention, m.Night, one(h1("What goes now, and why it is cheaper"), lead("Say where it comes from, and what is as new."), act("See what is there", "band:@2"))),
 			hurry("These prices end"),
 			band("The shelf", m.Interest, m.Card, one(h2("What is there today"), piece("shelf", "show", "24", "empty", "The shelf is empty today. Look in again on Friday."))),
 			band("Order", m.Action, m.Paper, one(h2("Seen the one you want?"), piece("phone", "text", "Call us and it is put aside for you."))),
 		}},
 		{"gift-guide", "Gift guide", "goods by groups, for somebody who gives", "shelf", "holidays", "full", []Arrangement{
 			band("Opening", m.Attention, m.Night, column(7, h1("For whoever goes outside"), lead("Presents by what they do, not by what they cost."), act("To the first shelf", "band:@2")), column(5, piece("picture"))),
-			band("Last order day", m.Interest, m.Paper, one(piece("timer", "caption", "Order in time for the day"))),
+			hurry("These prices end"),
 			band("First shelf", m.Interest, m.Card, one(h2("For who begins"), piece("shelf", "show", "4"))),
 			band("Second shelf", m.Interest, m.Card, one(h2("For who has everything"), piece("shelf", "show", "4"))),
 			band("Help", m.Action, m.Paper, one(h2("Not sure?"), copied("Tell us who it is for. We answer the same day."), piece("form", "asks", "message", "label", "Ask us"))),
@@ -171,10 +171,10 @@ func Templates() []Template {
 			till("Your seat"), footer(),
 		}},
 		{"opt-in", "Opt-in page", "something useful for an email", "opt_in", "", "bare", []Arrangement{
-			band("Opening", m.Attention, m.Night, column(7, h1("The first hour, on one sheet"), lead("Everything we tell people in the shop, drawn."), piece("form", "asks", "opt_in", "label", "Send me the sheet", "thanks", "It is on its way. Look into your mail.", "consent", "You may write to me about this. I can end it in every letter.")), column(5, piece("picture"))),
+			band("Opening", m.Attention, m.Night, column(7, h1("The first hour, on one sheet"), lead("Everything we tell people in the shop, drawn."), piece("form", "asks", "opt_in", "label", "Give me the sheet", "thanks", "Thank you. Here it is.", "consent", "You may keep my address and write to me about this.")), column(5, piece("picture"))),
 			band("What is on it", m.Desire, m.Card, one(h2("On the sheet"), points([]string{"What to look for before you go out"}, []string{"The three knots"}, []string{"What to do when nothing works"}))),
 			band("Who writes", m.Desire, m.Paper, one(piece("quote", "text", "We have told this across the counter for years. Now it is drawn.", "who", "The people of the shop"))),
-			band("Again", m.Action, m.Card, one(h2("Where shall it go?"), piece("form", "asks", "opt_in", "label", "Send me the sheet", "thanks", "It is on its way. Look into your mail.", "consent", "You may write to me about this. I can end it in every letter."))), footer(),
+			band("Again", m.Action, m.Card, one(h2("Take it with you"), piece("form", "asks", "opt_in", "label", "Give me the sheet", "thanks", "Thank you. Here it is.", "consent", "You may keep my address and write to me about this."))), footer(),
 		}},
 		{"bridge", "Bridge page", "a few words between an advertisement and the offer", "bridge", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("Before you look at it"), lead("One thing to know, then the offer."))),
@@ -182,7 +182,7 @@ func Templates() []Template {
 			band("On", m.Action, m.Night, one(h2("Still curious?"), act("Show me", "home"))), footer(),
 		}},
 		{"upsell", "Upsell", "one thing more, with one press", "upsell", "", "bare", []Arrangement{
-			band("Opening", m.Attention, m.Card, one(h1("Your order is safe. One thing more"), lead("It goes into the same parcel, at a price that is only here."))),
+			band("Opening", m.Attention, m.Card, one(h1("Your order is safe. One thing more"), lead("It goes into the same parcel, and nothing is paid twice for sending it."))),
 			band("The thing", m.Desire, m.Paper, column(5, piece("picture", "shape", "framed")), column(7, h2("What it adds"), points([]string{"Made for what you have just ordered"}, []string{"No second delivery to pay"}))),
 			band("Yes or no", m.Action, m.Card, one(piece("price"), piece("answer", "accept", "Yes, add it to my order", "decline", "No, thank you"))), footer(),
 		}},
@@ -193,10 +193,10 @@ func Templates() []Template {
 		{"thank-you", "Thank-you page", "what was bought, and what comes next", "thank_you", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("Thank you. It is being packed"), lead("It leaves us within two working days."))),
 			band("The order", m.Action, m.Card, one(piece("receipt"))),
-			band("What comes next", m.Interest, m.Paper, one(h2("What comes next"), piece("bullets", "mark", "number", "items", items([]string{"text"}, []string{"A mail with everything on it, now"}, []string{"A second one when the parcel leaves"}, []string{"A call from you, if anything is wrong"})))), footer(),
+			band("What comes next", m.Interest, m.Paper, one(h2("What comes next"), piece("bullets", "mark", "number", "items", items([]string{"text"}, []string{"A mail with everything on it, now"}, []string{"The parcel, once it is packed"}, []string{"A call from you, if anything is wrong"})))), footer(),
 		}},
 		{"coming-soon", "Coming soon", "what is coming, when, and who wants to know", "coming_soon", "launch", "bare", []Arrangement{
-			band("Opening", m.Attention, m.Night, one(h1("Something is being sewn"), lead("It is not ready. You can be the first to know."), piece("timer", "caption", "It opens"), piece("form", "asks", "newsletter", "label", "Tell me first", "thanks", "You will hear from us.", "consent", "Write to me when it opens. I can end it in every letter."))),
+			band("Opening", m.Attention, m.Night, one(h1("Something is being sewn"), lead("It is not ready. You can be the first to know."), piece("timer", "caption", "It opens"), piece("form", "asks", "newsletter", "label", "Keep my address", "thanks", "Thank you. We have your address.", "consent", "You may write to me when it opens."))),
 			band("Until then", m.Action, m.Card, one(act("See what is there already", "home"))), footer(),
 		}},
 		{"contact", "Contact", "a form, the number, the address", "contact", "", "full", []Arrangement{

@@ -15,7 +15,7 @@ var files embed.FS
 
 // Kind declares the answer.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "answer", Title: "Yes and no", Fields: []m.Field{
+	Kind: m.Kind{Name: "answer", Title: "Yes and no", Sells: true, Fields: []m.Field{
 		{Name: "accept", Label: "Yes", Type: m.Line, Empty: "Yes, add it to my order"},
 		{Name: "decline", Label: "No", Type: m.Line, Empty: "No, thank you"},
 		{Name: "product", Label: "Adds", Type: m.Product},

@@ -4,6 +4,7 @@ package checkout
 
 import (
 	"embed"
+	"slices"
 
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
@@ -18,7 +19,7 @@ var files embed.FS
 
 // Kind declares the checkout.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "checkout", Title: "Checkout", Fields: []m.Field{
+	Kind: m.Kind{Name: "checkout", Title: "Checkout", Sells: true, Fields: []m.Field{
 		{Name: "product", Label: "Sells", Type: m.Product},
 		{Name: "button", Label: "Button", Type: m.Line, Empty: "Order and pay"},
 		{Name: "bump", Label: "with the order bump", Type: m.Product},
@@ -70,8 +71,23 @@ func (s Sale) Cart(bump bool) []offer.Item {
 	return cart
 }
 
-// Sent tells whether anything in this sale travels by parcel.
-func (s Sale) Sent() bool { return s.Product.Sent() }
+// Travels tells whether anything in a priced cart goes by parcel: the product, an
+// order bump or a gift.
+func Travels(f facts.Facts, q offer.Quote) bool {
+	return slices.ContainsFunc(q.Lines, func(l offer.Line) bool { return f.Products[l.ProductID].Sent() })
+}
+
+// delivery says what an order bump brings beside its price: the delivery that is
+// not paid without it, or "".
+func delivery(c *pieces.Context, without, with facts.Shown) string {
+	if Travels(c.Facts, without.Quote) || !Travels(c.Facts, with.Quote) {
+		return ""
+	}
+	if more := with.Shipping.Total.Minor - without.Shipping.Total.Minor; more > 0 {
+		return "Delivery of " + with.Shipping.Total.String() + " comes on top, and the parcel needs an address."
+	}
+	return "It comes by parcel, which needs an address."
+}
 
 // bumpLine is the bump's line in a quote.
 func bumpLine(q facts.Shown) *facts.ShownLine {
@@ -109,6 +125,8 @@ type shown struct {
 	AskCode, CodeGood                     bool
 	WithBump                              string // total with the bump, for readers without script
 	Ticked, Proof                         bool
+	Sent                                  bool   // something in the cart as it stands travels
+	Delivery                              string // what the bump brings beside its price
 	Notice, Again                         string
 }
 
@@ -138,6 +156,11 @@ func view(c *pieces.Context, p m.Piece) any {
 	}
 	if sale.Bump != nil {
 		s.BumpLine, s.WithBump = bumpLine(all), all.Total.String()
+		without, err := c.Show(sale.Cart(false)...)
+		if err != nil {
+			return nil
+		}
+		s.Delivery = delivery(c, without, all)
 	}
 	s.Code, s.Link = c.Form.Values["code"], c.Facts.Context.Link
 	for _, answer := range s.Totals.Codes {
@@ -147,7 +170,13 @@ func view(c *pieces.Context, p m.Piece) any {
 		s.AskCode = s.AskCode || o.NeedsCode
 	}
 	s.Seen = c.Seal(c.Facts, c.Moment, sale.Cart(false), sale.Cart(true))
-	for _, f := range rules.Fields(sale.Sent(), SendsTo(c.Facts)) {
+	// Without script nobody can ask for an address once the bump is ticked, so it
+	// is asked wherever the bump could bring a parcel.
+	s.Sent = Travels(c.Facts, s.Totals.Quote)
+	for _, f := range rules.Fields(s.Sent || Travels(c.Facts, all.Quote), SendsTo(c.Facts)) {
+		if f.Name == "street" && s.Delivery != "" {
+			f.Why = "Only if you add " + sale.Bump.Name + ": where the parcel goes."
+		}
 		s.Fields = append(s.Fields, field{f, c.Form.Values[f.Name], c.Form.Errors[f.Name]})
 	}
 	return s

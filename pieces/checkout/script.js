@@ -41,6 +41,8 @@ function start(form) {
   const show = (news) => {
     if (news.totals) for (const el of [part('totals'), ...document.querySelectorAll('[data-summary]')]) el.innerHTML = news.totals
     if (news.total) text(part('button-total'), news.total)
+    // An address is asked only while something in the cart travels.
+    if (news.sent !== undefined) form.dataset.sent = news.sent ? '1' : ''
     if (news.seen) form.elements.seen.value = news.seen
     if (news.code !== undefined) text(part('code-say'), news.code)
     if (news.notice !== undefined) {

@@ -25,12 +25,16 @@ var Kind = pieces.Kind{
 		{Name: "label", Label: "Button", Type: m.Line, Empty: "Words of its button"},
 		{Name: "consent", Label: "Consent", Type: m.Line, Empty: "What they agree to with a tick; empty: no tick is asked"},
 		{Name: "thanks", Label: "Afterwards", Type: m.Line, Empty: "What they read once it is sent"},
+		{Name: "gives", Label: "hands out the file", Type: m.Link},
 		{Name: "target", Label: "afterwards leads to", Type: m.Link},
 	}},
 	Files: files,
 	View:  view,
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
 		after := ", then says thank you"
+		if f, ok := c.Facts.Files[Gives(p)]; ok {
+			after = ", then hands out “" + f.Name + "”, by mail too"
+		}
 		if _, ok := c.Href(p.Fields.Text("target")); ok {
 			after = ", then leads to " + c.Leads(p.Fields.Text("target"))
 		}
@@ -47,6 +51,16 @@ func Asked(p m.Piece) lead.Form {
 	return lead.Form{Kind: kindOf(p), Name: p.Fields.Text("name") == "yes" || kindOf(p) == lead.Message, Consent: p.Fields.Text("consent")}
 }
 
+// Gives is the ID of the file that a form hands out, or "": what is asked for a
+// message hands out nothing.
+func Gives(p m.Piece) string {
+	to, err := m.ParseTarget(p.Fields.Text("gives"))
+	if err != nil || to.Kind != m.ToFile || kindOf(p) == lead.Message {
+		return ""
+	}
+	return to.Value
+}
+
 type field struct {
 	lead.Field
 	Value, Error, ID string
@@ -56,7 +70,14 @@ func view(c *pieces.Context, p m.Piece) any {
 	asked := Asked(p)
 	mine := c.Form.Piece == p.ID
 	if mine && c.Form.Sent {
-		return map[string]any{"Sent": pieces.Or(p.Fields.Text("thanks"), "Thank you. It has been sent."), "Icon": c.Icon("circle-check")}
+		said := map[string]any{"Sent": pieces.Or(p.Fields.Text("thanks"), "Thank you. We have it."), "Icon": c.Icon("circle-check")}
+		if f, ok := c.Facts.Files[Gives(p)]; ok {
+			said["File"] = f
+			if href, leads := c.Href(p.Fields.Text("target")); leads {
+				said["Next"] = href
+			}
+		}
+		return said
 	}
 	var fields []field
 	for _, f := range asked.Fields() {

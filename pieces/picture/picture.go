@@ -4,6 +4,7 @@ package picture
 import (
 	"embed"
 
+	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
 	"chrysagon/pieces"
 )
@@ -21,19 +22,25 @@ var Kind = pieces.Kind{
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
-		pic, ok := c.Facts.Pictures[p.Fields.Text("picture")]
+		pic, ok := shown(c, p)
 		if !ok {
 			return nil
 		}
 		return map[string]any{"Picture": pic, "Framed": p.Fields.Text("shape") == "framed"}
 	},
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
-		pic, ok := c.Facts.Pictures[p.Fields.Text("picture")]
+		pic, ok := shown(c, p)
 		if !ok {
 			return pieces.Lack("photo", "Picture", "is not chosen yet")
 		}
 		return pieces.Say(pic.Path, "Picture", " “"+pic.Name+"”, "+pieces.Label(told, p.Fields.Text("shape"), "plain"))
 	},
+}
+
+// shown is the picture chosen, or where none is that of what the page sells.
+func shown(c *pieces.Context, p m.Piece) (facts.Picture, bool) {
+	pic, ok := c.Facts.Pictures[pieces.Or(p.Fields.Text("picture"), c.Facts.Products[c.Sells].PictureID)]
+	return pic, ok
 }
 
 // told are the shapes as the telling says them.

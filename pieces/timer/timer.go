@@ -28,7 +28,7 @@ var Kind = pieces.Kind{
 }
 
 func view(c *pieces.Context, p m.Piece) any {
-	d, ok := c.Deadline(p.Fields.Text("deadline"))
+	d, ok := c.Deadline(pieces.Or(p.Fields.Text("deadline"), c.Ends()))
 	if !ok {
 		return nil
 	}
@@ -48,9 +48,9 @@ func view(c *pieces.Context, p m.Piece) any {
 }
 
 func tell(c *pieces.Context, p m.Piece) pieces.Telling {
-	d, ok := c.Deadline(p.Fields.Text("deadline"))
+	d, ok := c.Deadline(pieces.Or(p.Fields.Text("deadline"), c.Ends()))
 	if !ok {
-		return pieces.Lack("hourglass", "Timer", "has no deadline yet")
+		return pieces.Lack("hourglass", "Timer", "has no deadline, and no offer on what is sold here ends by one")
 	}
 	then := " — then hidden"
 	if p.Fields.Text("then") == "words" {

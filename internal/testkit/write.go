@@ -1,0 +1,33 @@
+package testkit
+
+import (
+	"context"
+
+	"chrysagon/core/check"
+	m "chrysagon/core/manuscript"
+	"chrysagon/pieces/all"
+
+	"github.com/stretchr/testify/require"
+)
+
+// Write gives the pages of a campaign words of their own where those of their
+// templates would keep them from going out, as an owner does before publishing.
+func (s *Shop) Write(campaign string) {
+	s.t.Helper()
+	ctx := context.Background()
+	var user string
+	require.NoError(s.t, s.Store.DB.Raw("SELECT id FROM users ORDER BY id LIMIT 1").Scan(&user).Error)
+	var ids []string
+	require.NoError(s.t, s.Store.DB.Raw("SELECT id FROM pages WHERE campaign_id = ? AND aside_at IS NULL", campaign).Scan(&ids).Error)
+	for _, id := range ids {
+		d, err := s.App.Draft(ctx, id)
+		require.NoError(s.t, err)
+		d.Tree.Walk(func(_ m.Band, p m.Piece) {
+			headline := p.Kind == "heading" && p.Fields.Text("level") == "1"
+			if text := p.Fields.Text("text"); all.Words()[check.Plain(text)] && (headline || d.Purpose == "legal") {
+				_, err := s.App.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "text", Value: "In our own words: " + text}, false)
+				require.NoError(s.t, err)
+			}
+		})
+	}
+}

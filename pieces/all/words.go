@@ -1,0 +1,53 @@
+package all
+
+import (
+	"strings"
+	"sync"
+
+	"chrysagon/core/check"
+)
+
+// Words are the words of the shipped templates, as [check.Plain] writes them: what
+// stands for content until somebody changes it. Labels and short headings that
+// say what a band is are no content and not among them.
+var Words = sync.OnceValue(func() map[string]bool {
+	words := map[string]bool{}
+	for _, t := range Templates() {
+		for _, b := range t.Bands {
+			for _, c := range b.Columns {
+				for _, p := range c.Pieces {
+					take(words, p)
+				}
+			}
+		}
+	}
+	return words
+})
+
+// labels are fields whose words are those of a button or a mark.
+var labels = map[string]bool{"label": true, "accept": true, "decline": true, "icon": true, "target": true, "look": true, "consent": true, "thanks": true, "button": true, "first": true, "second": true, "days": true, "opens": true, "closes": true, "caption": true, "empty": true}
+
+func take(words map[string]bool, p ArrangedPiece) {
+	least := 4
+	if p.Kind == "heading" && p.Fields.Text("level") == "1" {
+		least = 3
+	}
+	add := func(name string, value any) {
+		text, ok := value.(string)
+		if plain := check.Plain(text); ok && !labels[name] && len(strings.Fields(plain)) >= least {
+			words[plain] = true
+		}
+	}
+	for name, value := range p.Fields {
+		add(name, value)
+		if list, ok := value.([]any); ok {
+			for _, item := range list {
+				if fields, ok := item.(map[string]any); ok {
+					for sub, value := range fields {
+						add(sub, value)
+					}
+				}
+			}
+		}
+	}
+}
