@@ -229,10 +229,17 @@ func TestGoodsOnAShelfLeadToWhereTheyAreSold(t *testing.T) {
 	// A draft that sells no more changes nothing until it is published.
 	d, err := shop.App.Draft(ctx, "night-flight")
 	require.NoError(t, err)
+	set := func(piece, field, value string) {
+		_, err = shop.App.Edit(ctx, "marta", "night-flight", manuscript.Command{Op: manuscript.SetField, Piece: piece, Field: field, Value: value}, false)
+		require.NoError(t, err)
+	}
 	d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
 		if p.Fields.Text("product") == "ember" {
-			_, err = shop.App.Edit(ctx, "marta", "night-flight", manuscript.Command{Op: manuscript.SetField, Piece: p.ID, Field: "product", Value: "petrel"}, false)
-			require.NoError(t, err)
+			set(p.ID, "product", "petrel")
+		}
+		if p.Kind == "checkout" { // no offer on the petrel ends: what the timer counts to is the checkout's
+			set(p.ID, "deadline", "lantern-friday")
+			set(p.ID, "after", "close")
 		}
 	})
 	shop.Follow(t)

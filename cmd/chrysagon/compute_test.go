@@ -167,7 +167,7 @@ func TestAPackageIsCheckedFromTheCommandLine(t *testing.T) {
 	assert.Positive(t, said.FirstView)
 	late, err := run("-", "--moment", "2026-12-01T00:00:00Z")
 	require.NoError(t, err)
-	require.Len(t, late.Findings, 1)
+	require.NotEmpty(t, late.Findings)
 	assert.Contains(t, late.Findings[0].What, "has passed")
 	for _, bad := range [][]string{{"/nowhere.zip"}, {file, "--moment", "soon"}, {"compute_test.go"}} {
 		_, err := run(bad...)
