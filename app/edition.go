@@ -129,6 +129,13 @@ func (a *App) PublicPages(ctx context.Context) ([]PublicPage, error) {
 // LivePage is a page that visitors can open now, of any campaign.
 type LivePage struct{ ID, Name, Address, CampaignID string }
 
+// EveryLivePage lists all live pages, those of orders too.
+func (a *App) EveryLivePage(ctx context.Context) ([]LivePage, error) {
+	var list []LivePage
+	err := a.db(ctx).Raw("SELECT p.id, p.name, l.address, l.campaign_id FROM live_pages l JOIN pages p ON p.id = l.page_id ORDER BY p.name LIMIT 200").Scan(&list).Error
+	return list, err
+}
+
 // LivePages lists the pages on which the shop could open, or to which others
 // could lead when they are taken down.
 func (a *App) LivePages(ctx context.Context) ([]LivePage, error) {

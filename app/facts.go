@@ -174,7 +174,10 @@ func (a *App) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (
 		return f, err
 	}
 	a.readSlots(ctx, names.Slots, &f)
-	return f, readPictures(a.db(ctx), append(slices.Clone(names.Pictures), f.Store.House.Logo), &f)
+	if err := readPictures(a.db(ctx), append(slices.Clone(names.Pictures), f.Store.House.Logo), &f); err != nil {
+		return f, err
+	}
+	return f, readShown(a.db(ctx), who.Edition, names.Pictures, &f)
 }
 
 // Buyer is what is known of whom prices are computed for.
@@ -186,7 +189,8 @@ type Buyer struct {
 	Code    string // typed
 	Link    string // by which they came
 	Step    string
-	Joined  bool // what is bought goes with an order that is paid for already
+	Edition string // the live one that is looked at; its pictures are as it showed them
+	Joined  bool   // what is bought goes with an order that is paid for already
 }
 
 // readPrices reads what prices depend on: goods, offers, deadlines, tax and

@@ -125,8 +125,18 @@ func (a *App) Changes(ctx context.Context, campaignID string) (State, error) {
 	if s.Drafts, err = a.readDrafts(ctx, campaignID); err != nil {
 		return s, err
 	}
+	former, err := formersOf(a.db(ctx), campaignID)
+	if err != nil {
+		return s, err
+	}
 	for _, d := range s.Drafts {
-		if change := compare(s.Live, d); len(change.Bands)+len(change.Words) > 0 {
+		change := compare(s.Live, d)
+		for _, f := range former {
+			if f.PageID == d.ID {
+				change.Words = append(change.Words, "a picture was replaced or cut")
+			}
+		}
+		if len(change.Bands)+len(change.Words) > 0 {
 			s.Changes = append(s.Changes, change)
 		}
 	}

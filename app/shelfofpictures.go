@@ -25,8 +25,9 @@ type PictureUse struct{ Name, Path string }
 // ShelfPicture is one picture of the shelf, with where it is shown.
 type ShelfPicture struct {
 	store.Picture
-	Uses []PictureUse
-	Kept bool // some edition shows it, so it can be put back
+	Uses   []PictureUse
+	Former []Former // live pages that show what it was before it was replaced or cut
+	Kept   bool     // some edition shows it, so it can be put back
 }
 
 // Spare tells whether nothing shows it and nothing could bring it back.
@@ -56,11 +57,20 @@ func (a *App) PictureShelf(ctx context.Context) (PictureShelf, error) {
 	}
 	var kept []string
 	if err := a.db(ctx).Raw(`SELECT p.id FROM pictures p WHERE EXISTS (SELECT FROM editions e WHERE strpos(e.content::text, '"' || p.id || '"') > 0)
-		OR EXISTS (SELECT FROM templates t WHERE strpos(t.manuscript::text, '"' || p.id || '"') > 0)`).Scan(&kept).Error; err != nil {
+		OR EXISTS (SELECT FROM edition_pictures s WHERE s.hash = p.hash) OR EXISTS (SELECT FROM templates t WHERE strpos(t.manuscript::text, '"' || p.id || '"') > 0)`).Scan(&kept).Error; err != nil {
 		return shelf, fmt.Errorf("read what editions show: %w", err)
+	}
+	former, err := a.Formers(ctx)
+	if err != nil {
+		return shelf, err
 	}
 	for _, r := range rows {
 		p := ShelfPicture{Picture: r, Uses: uses[r.ID], Kept: slices.Contains(kept, r.ID)}
+		for _, f := range former {
+			if f.PictureID == r.ID {
+				p.Former = append(p.Former, f)
+			}
+		}
 		if delete(uses, r.ID); p.Spare() {
 			shelf.Spare++
 		}
@@ -144,6 +154,12 @@ func (a *App) Crop(ctx context.Context, id string, x, y, w, h int) error {
 		if err != nil {
 			return err
 		}
+		if p.hash(row.Source) == row.Hash {
+			return nil // it is cut like that already
+		}
+		if err := keepShown(tx, row); err != nil {
+			return err
+		}
 		row.CropX, row.CropY, row.CropW, row.CropH, row.Hash = x, y, w, h, p.hash(row.Source)
 		if p != whole {
 			full = cut(full, p)
@@ -188,8 +204,10 @@ func putContent(tx *gorm.DB, row store.Picture, sizes []store.PictureSize) error
 	return tx.Create(&sizes).Error
 }
 
-// ReplacePicture puts another picture in the place of one, wherever that is
-// shown, at once. The two change places, so that doing it again brings it back.
+// ReplacePicture puts another picture in the place of one: in drafts and on goods
+// and groups at once, on live pages once they are published, since an edition
+// keeps what it showed. The two change places, so that doing it again brings it
+// back.
 func (a *App) ReplacePicture(ctx context.Context, id, otherID string) error {
 	if id == otherID {
 		return refuse(ErrInvalid, "That is the same picture.")

@@ -145,7 +145,7 @@ func zoneOf(c fiber.Ctx) string {
 
 // draw draws a live page as of now, for whom something may be known.
 func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.Form, who app.Buyer) (render.Result, error) {
-	who.Step = live.Step.ID
+	who.Step, who.Edition = live.Step.ID, live.Edition.ID
 	f, err := s.App.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
 		return render.Result{}, err

@@ -139,3 +139,45 @@ func TestCardsLeadOnlyWhereAnybodyMayGo(t *testing.T) {
 	shop.Exec(`INSERT INTO live_shows (address, what, ref) VALUES ('quiver-bag', 'shelf', 'x'), ('night-flight', 'shelf', 'y')`)
 	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM public_shows WHERE what = 'shelf' AND ref IN ('x', 'y')`))
 }
+
+// An edition keeps what it showed: a picture that is replaced changes on live pages
+// when they are published, and the studio says which still show the former one.
+func TestAReplacedPictureGoesLiveWithTheNextEdition(t *testing.T) {
+	shop := testkit.Open(t)
+	ctx := context.Background()
+	path := func(id string) string {
+		var hash string
+		require.NoError(t, shop.Store.DB.Raw("SELECT hash FROM pictures WHERE id = ?", id).Scan(&hash).Error)
+		return "/pictures/" + hash
+	}
+	was, other := path("ember-night"), path("gull")
+	require.Contains(t, shop.Browser().Get("/night-flight").Body, was)
+	require.NoError(t, shop.App.ReplacePicture(ctx, "ember-night", "gull"))
+	shop.Follow(t)
+	page := shop.Browser().Get("/night-flight").Body
+	assert.Contains(t, page, was, "the live page shows what it did")
+	former, err := shop.App.Formers(ctx)
+	require.NoError(t, err)
+	require.NotEmpty(t, former)
+	assert.Equal(t, "night-flight", former[0].PageID)
+	state, err := shop.App.State(ctx, "frost-lanterns")
+	require.NoError(t, err)
+	assert.Positive(t, state.Differs(), "there is something to publish")
+
+	_, err = shop.App.Publish(ctx, "frost-lanterns", "Marta")
+	require.NoError(t, err)
+	shop.Follow(t)
+	page = shop.Browser().Get("/night-flight").Body
+	assert.Contains(t, page, other)
+	assert.NotContains(t, page, was)
+	former, err = shop.App.Formers(ctx)
+	require.NoError(t, err)
+	assert.Empty(t, former)
+
+	var first string
+	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM editions WHERE campaign_id = 'frost-lanterns' ORDER BY number DESC OFFSET 1 LIMIT 1").Scan(&first).Error)
+	_, err = shop.App.PutBack(ctx, "frost-lanterns", first)
+	require.NoError(t, err)
+	shop.Follow(t)
+	assert.Contains(t, shop.Browser().Get("/night-flight").Body, was, "and a former edition is as it was")
+}

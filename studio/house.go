@@ -16,7 +16,8 @@ import (
 // of what the form holds, so trying changes nothing until it is put on.
 type housePlace struct {
 	House    style.House
-	Same     bool // as all pages look now
+	Live     []app.LivePage // which change with it
+	Same     bool           // as all pages look now
 	Undo     bool
 	Tokens   []swatch
 	Shades   []style.Shade
@@ -85,6 +86,9 @@ func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 			{"scale", "Headings grow", cmp.Or(h.Scale, "even"), style.Scales}, {"corner", "corners are", cmp.Or(h.Corner, "small"), style.Corners},
 			{"shadow", "shadows", cmp.Or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", cmp.Or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", cmp.Or(h.Hover, "lighten"), style.Hovers},
 		},
+	}
+	if p.Live, err = s.App.EveryLivePage(c); err != nil {
+		return p, err
 	}
 	if p.Logo, err = s.logoChooser(c, h.Logo); err != nil {
 		return p, err
