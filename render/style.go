@@ -77,14 +77,14 @@ func looks(in Input) string {
 	for _, f := range focuses(in) {
 		fmt.Fprintf(&css, ".%s{object-position:%d%% %d%%}", f.Class(), f.X, f.Y)
 	}
-	css.WriteString(in.Page.Look.CSS(style.Under{Selector: "main", On: style.OnPage}))
+	css.WriteString(in.Page.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "main", On: style.OnPage}))
 	for _, b := range in.Page.Bands {
-		css.WriteString(b.Look.CSS(style.Under{Selector: "#band-" + b.ID, On: style.OnBand, Address: address, Focus: focus}))
+		css.WriteString(b.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#band-" + b.ID, On: style.OnBand, Address: address, Focus: focus}))
 		css.WriteString(inks(in, b))
 		reordered := false
 		for _, c := range b.Columns {
 			for _, p := range c.Pieces {
-				css.WriteString(p.Look.CSS(style.Under{Selector: "#p-" + p.ID, On: style.OnPiece, Button: p.Kind == "button"}))
+				css.WriteString(p.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#p-" + p.ID, On: style.OnPiece, Button: p.Kind == "button"}))
 				reordered = reordered || p.Look["order"] != ""
 			}
 		}

@@ -99,6 +99,9 @@ func TestEachFault(t *testing.T) {
 			pieces(p)[2] = m.Piece{ID: "t", Kind: "text", Fields: m.Fields{"text": "Plain words sell better than large ones."}}
 		}, false},
 		"shows Cell at €9.00, and the press charges": {func(p *check.Page) {
+			p.Facts.Store.Currency, p.Facts.Store.Zone = "EUR", "UTC"
+			p.Facts.Offers[0].Kind, p.Facts.Offers[0].Amount = offer.AmountOff, money.Of(100, "EUR")
+			p.Facts.Products["ember"] = goods.Product{ID: "ember", Name: "Ember 180", Price: money.Of(6800, "EUR"), Stock: 3}
 			p.Facts.Products["cell"] = goods.Product{ID: "cell", Name: "Cell", Price: money.Of(900, "EUR"), Stock: 3}
 			pieces(p)[2] = m.Piece{ID: "p", Kind: "price", Fields: m.Fields{"product": "cell"}}
 		}, true},

@@ -99,15 +99,9 @@ func (s screen) reading(p Page, b manuscript.Band, piece manuscript.Piece, at pl
 	r := Reading{What: "Words of “" + b.Name + "”", PieceID: piece.ID, Least: style.ForText, veil: -1, other: -1, band: b}
 	own := s.colour(house, "colour", piece.Look)
 	ground := s.colour(house, "ground", piece.Look)
-	if piece.Kind == "button" {
+	if piece.Kind == "button" && (house.Button != "outline" || ground != nil) {
 		r.What, r.local = "Words of the button “"+piece.Fields.Text("label")+"”", own != nil || ground != nil
-		ink, on := house.Shade("on-action"), house.Colour("action")
-		if own != nil {
-			ink = *own
-		}
-		if ground != nil {
-			on = *ground
-		}
+		ink, on, _ := piece.Look.OnButton(house, s.prefix)
 		r.judge(s, piece.ID, ink, on)
 		return r, true
 	}

@@ -11,7 +11,8 @@ import (
 type Under struct {
 	Selector string
 	On       Scope
-	Button   bool // colours and corners go to the button, not to what it stands in
+	House    House // which says what its colours come to
+	Button   bool  // colours and corners go to the button, not to what it stands in
 	// Address gives a picture's address at about that width in CSS pixels; "" when it is gone.
 	Address func(id string, width int) string
 	// Focus gives the place of a picture that stays in view unless the look says
@@ -65,23 +66,63 @@ func (l Look) declarations(u Under, prefix string) string {
 			continue
 		}
 		if p.Kind == IsColour {
-			value = ink(value)
+			value = u.House.Look(value).String() // what is judged is what is drawn
 		}
 		out = append(out, declaration(p, value, u))
 	}
+	if u.Button {
+		out = append(out, l.pressed(u.House, prefix))
+	}
 	return joined(out...)
+}
+
+// OnButton is what a button with a look comes to on a screen: its words, its
+// ground, and its ground under a pointer. It is both drawn and judged.
+func (l Look) OnButton(h House, prefix string) (words, ground, hover Colour) {
+	words, ground, hover = h.Shade("on-action"), h.Colour("action"), h.Shade("hover")
+	own, set := l.At(prefix, "ground"), l.At(prefix, "colour")
+	if own != "" {
+		ground = h.Look(own)
+		words = On(ground)
+	}
+	if set != "" {
+		words = h.Look(set)
+	}
+	if own != "" || set != "" {
+		hover = h.hover(ground, words)
+	}
+	return words, ground, hover
+}
+
+// pressed declares what a button's ground and words bring along: words that are
+// read on a ground of its own, and a ground under the pointer that is another.
+func (l Look) pressed(h House, prefix string) string {
+	if _, ground := l[prefix+"ground"]; !ground {
+		if _, colour := l[prefix+"colour"]; !colour {
+			return ""
+		}
+	}
+	words, ground, hover := l.OnButton(h, prefix)
+	out := "--on-action:" + words.String() + ";--own-words:" + words.String() + ";--hover:" + hover.String()
+	if l.At(prefix, "ground") != "" {
+		out += ";--own-ground:" + ground.String()
+	}
+	return out
 }
 
 func declaration(p Property, value string, u Under) string {
 	if u.Button {
 		switch p.Name {
 		case "ground":
-			return "--action:" + value + ";--hover:" + value
+			return "--action:" + value + ";--edge:" + value
 		case "colour":
-			return "--on-action:" + value
+			return "" // see [Look.pressed]
 		case "corner":
 			return strings.Replace(choice(corners, value, 0).CSS, "border-radius", "--corner", 1)
 		}
+	}
+	if p.Name == "colour" && u.On == OnPiece {
+		return p.css(value) + ";--own:" + value
 	}
 	room := map[Scope]string{OnBand: "padding-", OnPiece: "margin-"}[u.On]
 	switch p.Name {
@@ -133,14 +174,6 @@ var veilColours = map[string]Colour{"dark": {0x0b, 0x14, 0x12}, "light": {255, 2
 func (l Look) veil(prefix string) (veil Colour, share int) {
 	share, _ = strconv.Atoi(l.at(prefix, "veil", "0"))
 	return veilColours[l.at(prefix, "veil_of", "dark")], share
-}
-
-// ink writes a colour as a style sheet has it.
-func ink(value string) string {
-	if strings.HasPrefix(value, "#") {
-		return value
-	}
-	return "var(--" + value + ")"
 }
 
 // Look is what a colour value of a look comes to in a house.

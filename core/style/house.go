@@ -118,13 +118,7 @@ func (h House) Shades() []Shade {
 	late := Mix(night, Colour{255, 255, 255}, 0.22)
 	mist, _ := Readable(Mix(On(night), night, 0.2), ForText, night, late)
 	lamp, _ := Readable(Mix(action, Colour{255, 255, 255}, 0.45), ForText, night, late)
-	hover, other := Mix(action, Colour{255, 255, 255}, 0.14), Mix(action, Colour{}, 0.12)
-	if h.Hover == "darken" {
-		hover, other = other, hover
-	}
-	if words := On(action); Contrast(words, hover) < ForText && Contrast(words, other) > Contrast(words, hover) {
-		hover = other
-	}
+	hover := h.hover(action, On(action))
 	return []Shade{
 		{"quiet", "Quiet ink", "ink, 28 % of the way to card, darkened until it reads on card and paper", quiet},
 		{"rule", "Rules", "ink, 84 % of the way to paper", Mix(ink, paper, 0.84)},
@@ -139,6 +133,19 @@ func (h House) Shades() []Shade {
 		{"lamp", "Lights on night", "action, 45 % of the way to white, until it reads on night", lamp},
 		{"link", "Links", "night, 8 % of the way to action, darkened until it reads on card and paper", link},
 	}
+}
+
+// hover is a button's ground under the pointer: 14 % of the way to white, or 12 %
+// to black as the house has it; the other way where words on it would not read.
+func (h House) hover(ground, words Colour) Colour {
+	hover, other := Mix(ground, Colour{255, 255, 255}, 0.14), Mix(ground, Colour{}, 0.12)
+	if h.Hover == "darken" {
+		hover, other = other, hover
+	}
+	if hover == ground || (Contrast(words, hover) < ForText && Contrast(words, other) > Contrast(words, hover)) {
+		return other
+	}
+	return hover
 }
 
 // Shade returns a computed colour by name.
@@ -245,7 +252,7 @@ func (h House) CSS(path func(string) string) string {
 	b.WriteString("}")
 	switch h.Button {
 	case "outline":
-		b.WriteString(".act{background:transparent;color:inherit;border-color:var(--edge)}")
+		b.WriteString(".act{background:var(--own-ground,transparent);color:var(--own-words,inherit);border-color:var(--edge)}")
 	case "pill":
 		b.WriteString(".act{border-radius:99px}")
 	}
@@ -253,7 +260,7 @@ func (h House) CSS(path func(string) string) string {
 		b.WriteString(".act:hover{transform:translateY(-2px);box-shadow:0 4px 10px #0000003d}")
 	}
 	if h.Button == "outline" {
-		b.WriteString(".act:hover{background:var(--action);color:var(--on-action)}")
+		b.WriteString(".act:hover{background:var(--hover);color:var(--on-action)}")
 	}
 	return b.String()
 }

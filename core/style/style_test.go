@@ -127,11 +127,11 @@ func TestLooksSayWhatPhonesAndWiderScreensShow(t *testing.T) {
 	assert.Contains(t, css, `@media(min-width:768px){#band-hero{padding-top:96px;background-image:`, "and the larger picture on a wider screen")
 	assert.Contains(t, css, `dunes.jpg?w=1800`)
 	piece := style.Under{Selector: "#p-h", On: style.OnPiece}
-	assert.Equal(t, "#p-h{--size:1.30;--words:var(--urgent);color:var(--urgent)}", style.Look{"size": "130", "colour": "urgent"}.CSS(piece))
+	assert.Equal(t, "#p-h{--size:1.30;--words:#a93a22;color:#a93a22;--own:#a93a22}", style.Look{"size": "130", "colour": "urgent"}.CSS(piece))
 	assert.Equal(t, "@media(max-width:767px){#p-h{display:none}}", style.Look{"seen": "wide"}.CSS(piece))
 	assert.Equal(t, "@media(min-width:768px){#p-h{display:none}}", style.Look{"seen": "phone"}.CSS(piece))
 	piece.Button = true
-	assert.Equal(t, "#p-h{--on-action:#ffffff;--action:var(--good);--hover:var(--good)}", style.Look{"ground": "good", "colour": "#ffffff"}.CSS(piece), "a button's ground is the button's")
+	assert.Equal(t, "#p-h{--action:#23705f;--edge:#23705f;--on-action:#ffffff;--own-words:#ffffff;--hover:#1c5d4f;--own-ground:#23705f}", style.Look{"ground": "good", "colour": "#ffffff"}.CSS(piece), "a button's ground is the button's")
 }
 
 // White on mid grey #808080 has 3.95; under a dark veil of enough it reads.
