@@ -2,11 +2,15 @@ package app
 
 import (
 	"context"
+	"encoding/json"
 	"fmt"
+	"maps"
+	"slices"
 	"strings"
 	"time"
 
 	"chrysagon/core/deadline"
+	"chrysagon/core/manuscript"
 	"chrysagon/core/season"
 	"chrysagon/store"
 
@@ -15,11 +19,11 @@ import (
 
 // Again makes “the same as last season”: a copy of a campaign with its pages,
 // funnel, deadlines and offers, all dates moved to another year. Nothing of it
-// is live until it is published.
-func (a *App) Again(ctx context.Context, id string, year int) (string, error) {
+// is live until it is published. It says what was copied, and what was not.
+func (a *App) Again(ctx context.Context, id string, year int) (copied, said string, err error) {
 	shop, err := a.Shop(ctx)
 	if err != nil {
-		return "", err
+		return "", "", err
 	}
 	fresh := NewID()
 	err = a.Store.In(ctx, func(tx *gorm.DB) error {
@@ -43,16 +47,18 @@ func (a *App) Again(ctx context.Context, id string, year int) (string, error) {
 		if err := a.copyOffers(tx, ids, *c.Year, year, shop); err != nil {
 			return err
 		}
-		if err := copyPages(tx, c.ID, fresh, year, ids); err != nil {
+		done, err := a.copyPages(tx, c, fresh, year, ids)
+		if err != nil {
 			return err
 		}
+		said = fmt.Sprintf("“%s” was copied to %d: %s. Codes stay with last season’s offers; make new ones. Nothing is live until you publish it.", c.Name, year, done)
 		return a.afterChange(tx, c.Name+" copied", nil)
 	})
 	if err != nil {
-		return "", err
+		return "", "", err
 	}
 	a.factsChanged()
-	return fresh, nil
+	return fresh, said, nil
 }
 
 func copyCampaign(tx *gorm.DB, c store.Campaign, fresh string, year int, shop store.Shop) error {
@@ -152,45 +158,82 @@ func (a *App) copyOffers(tx *gorm.DB, ids map[string]string, from, to int, shop 
 	return nil
 }
 
-// copyPages copies pages and funnel; what they name of the old campaign they
-// name of the new one.
-func copyPages(tx *gorm.DB, from, fresh string, year int, ids map[string]string) error {
+// copyPages copies pages and funnel; what they name of the old campaign, in links
+// of copy too, they name of the new one. It says in words what was done.
+func (a *App) copyPages(tx *gorm.DB, c store.Campaign, fresh string, year int, ids map[string]string) (string, error) {
+	deadlines := len(ids)
 	var pages []store.Page
-	if err := tx.Where("campaign_id = ?", from).Order("id").Find(&pages).Error; err != nil {
-		return err
+	if err := tx.Where("campaign_id = ? AND aside_at IS NULL", c.ID).Order("id").Find(&pages).Error; err != nil {
+		return "", err
 	}
 	for _, p := range pages {
 		ids[p.ID] = NewID()
 	}
-	var pairs []string
-	for was, is := range ids {
-		pairs = append(pairs, `"`+was+`"`, `"`+is+`"`, `"page:`+was+`"`, `"page:`+is+`"`)
-	}
-	swap := strings.NewReplacer(pairs...)
+	led := 0
 	for _, p := range pages {
 		old := p.ID
-		p.ID, p.CampaignID, p.Revision = ids[old], fresh, 0
-		p.Manuscript = store.JSON(swap.Replace(string(p.Manuscript)))
-		base := strings.TrimSuffix(p.Address, fmt.Sprintf("-%d", year-1))
+		tree, err := a.Render.Registry.Schema().Parse(p.Manuscript)
+		if err != nil {
+			return "", fmt.Errorf("read the page %s: %w", p.ID, err)
+		}
+		tree = a.Render.Registry.Schema().Refer(tree, func(of manuscript.FieldType, id string) string {
+			is, ours := ids[id]
+			if !ours || (of != manuscript.Link && of != manuscript.Deadline) {
+				return id
+			}
+			if of == manuscript.Link {
+				led++
+			}
+			return is
+		})
+		raw, err := json.Marshal(tree)
+		if err != nil {
+			return "", fmt.Errorf("write the page %s: %w", p.ID, err)
+		}
+		p.ID, p.CampaignID, p.Revision, p.Manuscript = ids[old], fresh, 0, raw
+		base := strings.TrimSuffix(p.Address, fmt.Sprintf("-%d", *c.Year))
 		p.Address = fmt.Sprintf("%.54s-%d", base, year)
 		if err := tx.Create(&p).Error; err != nil {
 			if isDuplicate(err) {
-				return refuse(ErrConflict, "There is a page at /%s already: this season seems to have been copied before.", p.Address)
+				return "", refuse(ErrConflict, "There is a page at /%s already: this season seems to have been copied before.", p.Address)
 			}
-			return err
+			return "", err
 		}
 		var s store.Step
 		if err := tx.Raw("SELECT * FROM steps WHERE page_id = ?", old).Scan(&s).Error; err != nil {
-			return err
+			return "", err
 		}
 		if s.ID == "" {
 			continue
 		}
 		ids[s.ID] = p.ID
 		if err := tx.Create(&store.Step{ID: p.ID, CampaignID: fresh, PageID: p.ID, Kind: s.Kind, Position: s.Position}).Error; err != nil {
-			return err
+			return "", err
+		}
+		// An offer of a step holds on the step's copy.
+		if err := tx.Exec("UPDATE offers SET detail = jsonb_set(detail, '{step}', to_jsonb(?::text)) WHERE detail->>'step' = ? AND deadline_id = ANY(?::text[])", p.ID, s.ID, store.TextArray(slices.Collect(maps.Values(ids)))).Error; err != nil {
+			return "", err
 		}
 	}
+	if err := copyRoutes(tx, c.ID, ids); err != nil {
+		return "", err
+	}
+	var offers int64
+	if err := tx.Raw("SELECT count(*) FROM offers WHERE deadline_id = ANY(?::text[])", store.TextArray(slices.Collect(maps.Values(ids)))).Scan(&offers).Error; err != nil {
+		return "", err
+	}
+	return fmt.Sprintf("%s with %s between them, %s and %s", counted(len(pages), "page"), counted(led, "link"), counted(deadlines, "deadline"), counted(int(offers), "offer")), nil
+}
+
+func counted(n int, one string) string {
+	if n == 1 {
+		return "1 " + one
+	}
+	return fmt.Sprintf("%d %ss", n, one)
+}
+
+// copyRoutes copies the routes between a campaign's steps.
+func copyRoutes(tx *gorm.DB, from string, ids map[string]string) error {
 	var routes []store.Route
 	if err := tx.Raw("SELECT r.* FROM routes r JOIN steps s ON s.id = r.from_step WHERE s.campaign_id = ?", from).Scan(&routes).Error; err != nil {
 		return err

@@ -163,7 +163,7 @@ type LeadCount struct {
 func (a *App) LeadCounts(ctx context.Context, campaignID string) ([]LeadCount, error) {
 	var list []LeadCount
 	err := a.db(ctx).Raw(`SELECT coalesce(p.name, 'a page that is gone') AS page, l.kind, count(*) AS leads, max(l.at) AS last
-		FROM leads l LEFT JOIN pages p ON p.id = l.page_id WHERE l.campaign_id = ? GROUP BY p.name, l.kind ORDER BY last DESC`, campaignID).Scan(&list).Error
+		FROM leads l LEFT JOIN pages p ON p.id = l.page_id WHERE l.campaign_id = ? GROUP BY p.id, p.name, l.kind ORDER BY last DESC`, campaignID).Scan(&list).Error
 	return list, err
 }
 

@@ -157,6 +157,7 @@ func TestViewsAreCountedOncePerBrowser(t *testing.T) {
 	for range 50 {
 		views.Note(app.Viewed{Visitor: "one", StepID: "night-flight", EditionID: "frost-1"})
 		views.Note(app.Viewed{Visitor: "two", StepID: "night-flight", EditionID: "frost-1"})
+		views.Note(app.Viewed{StepID: "night-flight", EditionID: "frost-1"}) // nobody: a robot, a prefetch
 	}
 	cancel() // what was noted is written before the program ends
 	<-done
@@ -165,6 +166,38 @@ func TestViewsAreCountedOncePerBrowser(t *testing.T) {
 	written := shop.Number(`SELECT count(*) FROM events`) - before
 	assert.LessOrEqual(t, written, int64(2))
 	assert.Equal(t, written, r.Visitors)
+}
+
+// Orders and revenue belong to the step at which they happened: a second sales page
+// has none of the first one's.
+func TestASecondSalesPageHasItsOwnFigures(t *testing.T) {
+	shop := testkit.Open(t)
+	require.NotNil(t, shop.Browser().Buy("9200 0000 0000 0017")["go"])
+	shop.Exec(`INSERT INTO pages (id, campaign_id, name, address, purpose, manuscript) VALUES ('letter', $1, 'Letter', 'letter', 'sales', '{"version": 1, "bands": []}')`, season)
+	shop.Exec(`INSERT INTO steps (id, campaign_id, page_id, kind, position) VALUES ('letter', $1, 'letter', 'sales', 90)`, season)
+	r, err := shop.App.Results(context.Background(), season, testkit.Start.Add(-time.Minute))
+	require.NoError(t, err)
+	by := map[string]app.Stair{}
+	for _, s := range r.Stairs {
+		by[s.Step.PageID] = s
+	}
+	assert.Equal(t, int64(1), by["night-flight"].Passed)
+	assert.Equal(t, int64(5100), by["night-flight"].Revenue.Minor)
+	assert.Zero(t, by["letter"].Passed)
+	assert.Zero(t, by["letter"].Revenue.Minor)
+	assert.Equal(t, int64(1), r.Orders)
+}
+
+// An offer that was ended stays ended when its words are changed.
+func TestEditingAnEndedOfferDoesNotReviveIt(t *testing.T) {
+	shop := testkit.Open(t)
+	ctx := context.Background()
+	require.NoError(t, shop.App.EndOffer(ctx, "lantern-week"))
+	_, faults, err := shop.App.SaveOffer(ctx, app.OfferInput{ID: "lantern-week", Name: "Lantern week, over", Kind: "percent_off", Value: "40", Covers: "goods", Goods: []string{"ember"}})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM offers WHERE id = 'lantern-week' AND name = 'Lantern week, over' AND ended_at IS NOT NULL`))
+	assert.Equal(t, int64(6800), shop.Number(`SELECT now_minor FROM variants WHERE id = 'ember'`))
 }
 
 func TestASessionEnds(t *testing.T) {

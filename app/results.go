@@ -13,14 +13,15 @@ import (
 // Stair is one step of the results' staircase.
 type Stair struct {
 	Step    route.Step
-	Reached int64 // visitors, or buyers once paid, who came here
-	Passed  int64 // of them, those who bought or accepted
+	Reached int64       // visitors, or buyers once paid, who came here
+	Passed  int64       // of them, those who bought or accepted, here
+	Revenue money.Money // what was charged here
 }
 
 // Results is what came of a campaign's funnel in a span of time.
 type Results struct {
 	Stairs   []Stair
-	Visitors int64 // different browsers that saw the entrance
+	Visitors int64 // different browsers that saw an entrance
 	Orders   int64 // paid
 	Revenue  money.Money
 	Average  money.Money // revenue by order, rounded half away from zero; zero while there is none
@@ -67,19 +68,24 @@ func (a *App) Results(ctx context.Context, campaignID string, since time.Time) (
 	if r.Orders > 0 {
 		r.Average.Minor = (2*r.Revenue.Minor + r.Orders) / (2 * r.Orders)
 	}
-	for i, s := range funnel.Steps {
-		stair, err := a.stair(ctx, s, since, r.Orders)
+	var entrances []string
+	for _, s := range funnel.Steps {
+		stair, err := a.stair(ctx, campaignID, s, since, shop.Currency)
 		if err != nil {
 			return r, err
 		}
-		if i == 0 {
-			r.Visitors = stair.Reached
+		if s.Kind == route.Sales {
+			entrances = append(entrances, s.ID)
 		}
 		if s.Kind == route.UpsellAt {
 			r.Offered += stair.Reached
 			r.Taken += stair.Passed
 		}
 		r.Stairs = append(r.Stairs, stair)
+	}
+	// Whoever saw two entrances is one visitor.
+	if err := a.db(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ANY(?::text[]) AND kind = 'view' AND at >= ?`, store.TextArray(entrances), since).Scan(&r.Visitors).Error; err != nil {
+		return r, fmt.Errorf("count the visitors: %w", err)
 	}
 	if r.Daily, err = a.daily(ctx, campaignID, since, shop); err != nil {
 		return r, err
@@ -89,21 +95,29 @@ func (a *App) Results(ctx context.Context, campaignID string, since time.Time) (
 }
 
 // stair counts one step. Steps before the payment count browsers that saw
-// them; steps after it count orders, from the orders' own tables.
-func (a *App) stair(ctx context.Context, s route.Step, since time.Time, orders int64) (Stair, error) {
-	stair := Stair{Step: s}
-	var err error
+// them; steps after it count orders, from the orders' own tables. Orders, answers
+// and revenue belong to the step at which they happened.
+func (a *App) stair(ctx context.Context, campaignID string, s route.Step, since time.Time, currency string) (Stair, error) {
+	stair := Stair{Step: s, Revenue: money.Of(0, currency)}
+	err := a.db(ctx).Raw(`SELECT coalesce(sum(p.amount_minor), 0) FROM payments p JOIN orders o ON o.id = p.order_id
+		WHERE p.step_id = ? AND p.state = 'charged' AND o.paid_at >= ?`, s.ID, since).Scan(&stair.Revenue.Minor).Error
+	if err != nil {
+		return stair, fmt.Errorf("add up the step %q: %w", s.Name, err)
+	}
 	switch s.Kind {
 	case route.Sales:
 		err = a.db(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ? AND kind = 'view' AND at >= ?`, s.ID, since).Scan(&stair.Reached).Error
-		stair.Passed = orders
+		if err == nil {
+			err = a.db(ctx).Raw(`SELECT count(*) FROM orders WHERE step_id = ? AND state = 'paid' AND paid_at >= ?`, s.ID, since).Scan(&stair.Passed).Error
+		}
 	case route.UpsellAt:
 		var counts struct{ Reached, Passed int64 }
 		err = a.db(ctx).Raw(`SELECT count(*) AS reached, count(*) FILTER (WHERE n.outcome = 'accepted') AS passed
 			FROM answers n JOIN orders o ON o.id = n.order_id WHERE n.step_id = ? AND o.paid_at >= ?`, s.ID, since).Scan(&counts).Error
 		stair.Reached, stair.Passed = counts.Reached, counts.Passed
 	case route.ThankYou:
-		stair.Reached, stair.Passed = orders, orders
+		err = a.db(ctx).Raw(`SELECT count(*) FROM orders WHERE campaign_id = ? AND state = 'paid' AND paid_at >= ?`, campaignID, since).Scan(&stair.Reached).Error
+		stair.Passed = stair.Reached
 	}
 	if err != nil {
 		return stair, fmt.Errorf("count the step %q: %w", s.Name, err)

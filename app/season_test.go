@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"chrysagon/app"
+	"chrysagon/core/manuscript"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -40,8 +41,23 @@ func TestTheYearIsLaidOut(t *testing.T) {
 // The same as last season: pages, funnel, deadlines and offers, all moved.
 func TestASeasonIsCopiedToTheNextYear(t *testing.T) {
 	shop := testkit.Open(t)
-	id, err := shop.App.Again(ctx, "frost-lanterns", 2027)
+	d, err := shop.App.Draft(ctx, "night-flight")
 	require.NoError(t, err)
+	var copied string // the thank-you page is linked from a sentence of the copy
+	d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind == "text" && copied == "" {
+			copied = p.ID
+		}
+	})
+	_, err = shop.App.Edit(ctx, "marta", "night-flight", manuscript.Command{Op: manuscript.SetField, Piece: copied, Field: "text", Value: `<p>See <a href="page:thank-you">what comes next</a>.</p>`}, false)
+	require.NoError(t, err)
+	shop.Exec("UPDATE pages SET address = 'night-flight-2026' WHERE id = 'night-flight'")
+	id, said, err := shop.App.Again(ctx, "frost-lanterns", 2027)
+	require.NoError(t, err)
+	assert.Contains(t, said, "3 pages with 1 link between them, 1 deadline and")
+	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM pages WHERE campaign_id = $1 AND address = 'night-flight-2027'`, id), "the campaign's own year is taken out of the address")
+	assert.Zero(t, shop.Number(`SELECT count(*) FROM pages WHERE campaign_id = $1 AND manuscript::text LIKE '%page:thank-you%'`, id), "links in copy lead to the copies")
+	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM pages p JOIN pages t ON t.campaign_id = p.campaign_id AND t.purpose = 'thank_you' WHERE p.campaign_id = $1 AND p.manuscript::text LIKE '%page:' || t.id || '%'`, id))
 	assert.Equal(t, int64(3), shop.Number(`SELECT count(*) FROM pages WHERE campaign_id = $1 AND address LIKE '%-2027'`, id))
 	// 27 November 2026 is Black Friday; that of 2027 is the 26th.
 	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM deadlines WHERE name = 'Lantern Friday 2027' AND at = '2027-11-26T23:59:00Z'`))
@@ -53,7 +69,7 @@ func TestASeasonIsCopiedToTheNextYear(t *testing.T) {
 	state, err := shop.App.State(ctx, id)
 	require.NoError(t, err)
 	assert.False(t, state.Stopped(), "it could be published as it is: %+v", state.Findings)
-	_, err = shop.App.Again(ctx, "frost-lanterns", 2027)
+	_, _, err = shop.App.Again(ctx, "frost-lanterns", 2027)
 	require.ErrorContains(t, err, "copied before")
 }
 

@@ -31,8 +31,8 @@ func (a *App) NewViews(tick <-chan time.Time) *Views {
 
 // Note takes a view.
 func (v *Views) Note(w Viewed) {
-	if w.StepID == "" {
-		return // a page of no funnel: there is no step whose visitors it could add to
+	if w.StepID == "" || w.Visitor == "" {
+		return // a page of no funnel has no step whose visitors it could add to; and nobody is no visitor
 	}
 	select {
 	case v.in <- w:

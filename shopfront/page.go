@@ -47,7 +47,7 @@ func (s *Front) page(c fiber.Ctx) error {
 		return s.leadOn(c, live, drawn.Lead)
 	}
 	if drawn.Personal || via != "" || sent != "" {
-		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
+		s.note(c, live)
 		values := map[string]string{"link": via}
 		if sent != "" && c.Query("booked") != "" {
 			s.booked(c, values)
@@ -64,8 +64,19 @@ func (s *Front) page(c fiber.Ctx) error {
 }
 
 func (s *Front) send(c fiber.Ctx, e *entry) error {
-	s.write(c.RequestCtx(), e, s.visitor(c))
+	visitor := s.visitor(c)
+	if s.passing(c) {
+		visitor = ""
+	}
+	s.write(c.RequestCtx(), e, visitor)
 	return nil
+}
+
+// note notes that somebody looks at a page.
+func (s *Front) note(c fiber.Ctx, live app.Live) {
+	if visitor := s.visitor(c); !s.passing(c) {
+		s.Views.Note(app.Viewed{Visitor: visitor, StepID: live.Step.ID, EditionID: live.Edition.ID})
+	}
 }
 
 // Kept serves a page from the cache to a visitor who has been here before,
@@ -76,7 +87,7 @@ func (s *Front) Kept(c *fasthttp.RequestCtx) bool {
 		return false
 	}
 	visitor := c.Request.Header.Cookie(visitorCookie)
-	if len(visitor) != visitorLength {
+	if len(visitor) != visitorLength || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
 		return false
 	}
 	e := s.cache.get(string(path[1:]), s.App.Clock())
@@ -87,9 +98,11 @@ func (s *Front) Kept(c *fasthttp.RequestCtx) bool {
 	return true
 }
 
-// write sends a kept page and notes the view.
+// write sends a kept page and notes the view of a visitor.
 func (s *Front) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
-	s.Views.Note(app.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
+	if visitor != "" {
+		s.Views.Note(app.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
+	}
 	h := &c.Response.Header
 	h.SetContentType("text/html; charset=utf-8")
 	for _, line := range e.headers {
@@ -212,7 +225,7 @@ func (s *Front) orderPage(c fiber.Ctx, live app.Live) error {
 			}
 			return seeOther(c, standing.Go)
 		}
-		s.Views.Note(app.Viewed{Visitor: s.visitor(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
+		s.note(c, live)
 	}
 	return s.private(c, fiber.StatusOK, live, &o, pieces.Form{})
 }

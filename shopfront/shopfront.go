@@ -16,7 +16,9 @@ import (
 	"chrysagon/app"
 	"chrysagon/core/style"
 	"chrysagon/internal/media"
+	"chrysagon/internal/robots"
 	"chrysagon/store"
+	"chrysagon/web"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/limiter"
@@ -32,12 +34,18 @@ type Front struct {
 	// Forms is how many forms one address may send in a minute.
 	Forms int
 
+	known *robots.Known // by which robots are told from people
 	cache cache
 	plain *template.Template
 }
 
 // Handler makes the shopfront's handler.
 func (s *Front) Handler() *fiber.App {
+	known, err := robots.New(web.Robots())
+	if err != nil {
+		panic(err) // the list ships with the program and is read in a test
+	}
+	s.known = known
 	s.plain = template.Must(template.New("").ParseFS(views, "views/*.html"))
 	f := fiber.New(fiber.Config{BodyLimit: 256 * 1024, ErrorHandler: s.fail})
 	forms := limiter.New(limiter.Config{Max: s.Forms, Expiration: time.Minute, LimitReached: func(c fiber.Ctx) error {
@@ -111,9 +119,15 @@ const (
 
 // visitor reads the browser's secret, or gives it one. The secret is what
 // joins an order to the browser that placed it.
+//
+// Who only looks a page up (a robot, a link checker, a prefetch, a HEAD) gets
+// none and is no visitor: the answer is then "".
 func (s *Front) visitor(c fiber.Ctx) string {
 	if v := c.Cookies(visitorCookie); len(v) == visitorLength {
 		return strings.Clone(v)
+	}
+	if s.passing(c) {
+		return ""
 	}
 	v := app.NewSecret()
 	c.Cookie(&fiber.Cookie{
@@ -121,6 +135,23 @@ func (s *Front) visitor(c fiber.Ctx) string {
 		MaxAge: 365 * 24 * 3600, Secure: strings.HasPrefix(s.App.Origins.Shop, "https:"),
 	})
 	return v
+}
+
+// passing tells whether nobody looks: the request is no person's visit.
+func (s *Front) passing(c fiber.Ctx) bool {
+	switch c.Method() {
+	case fiber.MethodHead:
+		return true
+	case fiber.MethodGet:
+	default:
+		return false // what is sent by a form is sent by somebody
+	}
+	for _, name := range []string{"Sec-Purpose", "Purpose", "X-Moz", "X-Purpose"} {
+		if said := strings.ToLower(c.Get(name)); strings.Contains(said, "prefetch") || strings.Contains(said, "preview") {
+			return true
+		}
+	}
+	return s.known.Is(c.Get("User-Agent"))
 }
 
 func seeOther(c fiber.Ctx, to string) error {

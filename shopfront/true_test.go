@@ -181,3 +181,31 @@ func TestAReplacedPictureGoesLiveWithTheNextEdition(t *testing.T) {
 	shop.Follow(t)
 	assert.Contains(t, shop.Browser().Get("/night-flight").Body, was, "and a former edition is as it was")
 }
+
+// Robots, link checkers, prefetches and HEAD are no visitors: no cookie is set, no
+// view is counted, and the page is the same.
+func TestOnlyPeopleAreVisitors(t *testing.T) {
+	shop := testkit.Open(t)
+	ask := func(method, agent string, headers ...string) testkit.Page {
+		req, err := http.NewRequestWithContext(context.Background(), method, shop.App.Origins.Shop+"/night-flight", nil)
+		require.NoError(t, err)
+		req.Header.Set("User-Agent", agent)
+		for i := 0; i < len(headers); i += 2 {
+			req.Header.Set(headers[i], headers[i+1])
+		}
+		return shop.Browser().Do(req)
+	}
+	for range 2 { // drawn anew, then from the cache
+		for name, page := range map[string]testkit.Page{
+			"a robot":        ask(http.MethodGet, "Mozilla/5.0 (compatible; Googlebot/2.1; +http://www.google.com/bot.html)"),
+			"a link checker": ask(http.MethodGet, "W3C-checklink/5.0 libwww-perl/6.67"),
+			"no name":        ask(http.MethodGet, ""),
+			"a prefetch":     ask(http.MethodGet, testkit.Agent, "Sec-Purpose", "prefetch;prerender"),
+			"a HEAD":         ask(http.MethodHead, testkit.Agent),
+		} {
+			assert.Equal(t, http.StatusOK, page.Status, name)
+			assert.Empty(t, page.Header.Get("Set-Cookie"), name)
+		}
+	}
+	assert.Contains(t, ask(http.MethodGet, testkit.Agent).Header.Get("Set-Cookie"), "visitor=")
+}

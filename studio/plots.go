@@ -19,9 +19,9 @@ func percent(part, whole int64) string {
 
 // stairView is one step of the staircase, placed in its drawing.
 type stairView struct {
-	Name, What, Count, Falls, Share string
-	X, Y, Height, FallY, FallHeight int
-	TextY                           int
+	Name, What, Count, Falls, Share, Revenue string
+	X, Y, Height, FallY, FallHeight          int
+	TextY                                    int
 }
 
 const (
@@ -33,25 +33,28 @@ const (
 
 // staircase places the steps: each as high as those who reached it, on a
 // square-root scale so that the later ones stay readable, and hatched what
-// falls off between.
+// falls off between. Several entrances stand side by side, each with its own
+// orders; a yes is a part of those who were asked.
 func staircase(r app.Results) []stairView {
 	type step struct {
-		name, what, noun string
-		n                int64
+		name, what string
+		n, of      int64 // of: out of which; below zero: an entrance
+		noun       string
+		revenue    string
 	}
 	var steps []step
 	for _, s := range r.Stairs {
 		switch s.Step.Kind {
 		case route.Sales:
-			steps = append(steps, step{s.Step.Name, "visitors", "visitors", s.Reached}, step{"Checkout", "orders paid", "orders", s.Passed})
+			steps = append(steps, step{name: s.Step.Name, what: "visitors", n: s.Reached, of: -1}, step{name: "Checkout", what: "orders paid", n: s.Passed, of: s.Reached, noun: "visitors", revenue: s.Revenue.String()})
 		case route.UpsellAt:
-			steps = append(steps, step{s.Step.Name, "said yes", "yes", s.Passed})
+			steps = append(steps, step{name: s.Step.Name, what: "said yes", n: s.Passed, of: s.Reached, noun: "who answered", revenue: s.Revenue.String()})
 		case route.ThankYou:
 		}
 	}
 	var most int64 = 1
 	for _, s := range steps {
-		most = max(most, s.n)
+		most = max(most, s.n, s.of)
 	}
 	height := func(n int64) int {
 		if n == 0 {
@@ -62,14 +65,13 @@ func staircase(r app.Results) []stairView {
 	views := make([]stairView, len(steps))
 	for i, s := range steps {
 		h := height(s.n)
-		v := stairView{Name: s.name, What: s.what, Count: fmt.Sprint(s.n), X: i * stairWidth, Height: h, Y: stairFloor - h}
+		v := stairView{Name: s.name, What: s.what, Count: fmt.Sprint(s.n), X: i * stairWidth, Height: h, Y: stairFloor - h, Revenue: s.revenue}
 		v.TextY = v.Y - 12
-		if i > 0 {
-			before := steps[i-1]
-			v.Share = percent(s.n, before.n) + " of " + before.noun
-			v.FallY = stairFloor - height(before.n)
+		if s.of >= 0 {
+			v.Share = percent(s.n, s.of) + " of " + s.noun
+			v.FallY = stairFloor - height(s.of)
 			v.FallHeight = max(v.Y-v.FallY, 0)
-			if lost := before.n - s.n; lost > 0 {
+			if lost := s.of - s.n; lost > 0 {
 				v.Falls = fmt.Sprintf("%d fall off", lost)
 			}
 		}
@@ -77,6 +79,9 @@ func staircase(r app.Results) []stairView {
 	}
 	return views
 }
+
+// stairsWide is how wide the drawing of so many steps is.
+func stairsWide(n int) int { return max(n*stairWidth+30, 3*stairWidth+30) }
 
 // isqrt is the whole square root.
 func isqrt(n int64) int {

@@ -8,6 +8,7 @@ import (
 	"chrysagon/core/route"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 )
 
@@ -62,7 +63,23 @@ func TestTheStaircaseStaysInItsDrawing(t *testing.T) {
 	stairs := staircase(results(100, 40, 10))
 	assert.Equal(t, "60 fall off", stairs[1].Falls)
 	assert.Equal(t, "40.0% of visitors", stairs[1].Share)
-	assert.Equal(t, "25.0% of orders", stairs[2].Share)
+	assert.Equal(t, "25.0% of who answered", stairs[2].Share)
+}
+
+// Two entrances stand side by side, each with its own orders: no share is above
+// the whole, and the drawing is as wide as its steps.
+func TestTwoEntrancesStandSideBySide(t *testing.T) {
+	r := results(100, 40, 10)
+	r.Stairs = append([]app.Stair{{Step: route.Step{Kind: route.Sales, Name: "Letter"}, Reached: 5, Passed: 2, Revenue: money.Of(10200, "EUR")}}, r.Stairs...)
+	stairs := staircase(r)
+	require.Len(t, stairs, 5)
+	assert.Equal(t, []string{"5", "2", "100", "40", "10"}, []string{stairs[0].Count, stairs[1].Count, stairs[2].Count, stairs[3].Count, stairs[4].Count})
+	assert.Equal(t, "40.0% of visitors", stairs[1].Share)
+	assert.Equal(t, "€102.00", stairs[1].Revenue)
+	assert.Empty(t, stairs[2].Share, "an entrance is a part of nothing")
+	assert.Empty(t, stairs[2].Falls)
+	assert.Equal(t, "40.0% of visitors", stairs[3].Share)
+	assert.GreaterOrEqual(t, stairsWide(5), stairs[4].X+stairWidth)
 }
 
 func TestNothingToShowIsNoFault(t *testing.T) {

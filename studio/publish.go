@@ -80,7 +80,7 @@ func (s *Studio) resultsValues(c fiber.Ctx) (map[string]any, error) {
 		return nil, err
 	}
 	return map[string]any{
-		"Title": "Results", "Results": r, "Days": days, "Spans": []int{1, 7, 30, 90}, "Staircase": staircase(r), "Chart": daily(r), "Zone": shop.Zone,
+		"Title": "Results", "Results": r, "Days": days, "Spans": []int{1, 7, 30, 90}, "Staircase": staircase(r), "Wide": stairsWide(len(staircase(r))), "Chart": daily(r), "Zone": shop.Zone,
 		"Conversion": percent(r.Orders, r.Visitors), "Take": percent(r.Taken, r.Offered), "PerVisitor": perVisitor(r),
 	}, nil
 }

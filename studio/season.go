@@ -321,10 +321,11 @@ func (s *Studio) againCampaign(c fiber.Ctx) error {
 	if err != nil || year < season.FirstYear || year > season.LastYear {
 		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose the year to copy it to."}
 	}
-	if _, err := s.App.Again(c, strings.Clone(c.Params("id")), year); err != nil {
+	_, said, err := s.App.Again(c, strings.Clone(c.Params("id")), year)
+	if err != nil {
 		return err
 	}
-	return leadTo(c, fmt.Sprintf("/season?year=%d", year))
+	return s.seasonSaid(c, said, nil)
 }
 
 func (s *Studio) saveYear(c fiber.Ctx) error {

@@ -5,6 +5,7 @@ import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { build } from 'esbuild'
+import { list } from 'isbot'
 import * as sass from 'sass'
 
 const root = new URL('..', import.meta.url).pathname
@@ -67,4 +68,6 @@ const lines = Object.values(known)
   .filter((one) => one.styles.outline && one.category !== 'Brand') // brands are others' marks
   .map((one) => [one.name, [one.category, ...one.tags].join(' ').toLowerCase().replace(/[\t\n]/g, ' '), drawing(one.name)].join('\t'))
 writeFileSync(join(dist, 'icons.tsv'), lines.sort().join('\n') + '\n')
+// By which words robots name themselves, a pattern a line: the published list of isbot.
+writeFileSync(join(dist, 'robots.list'), list.join('\n') + '\n')
 writeFileSync(join(dist, 'manifest.json'), JSON.stringify(manifest, null, 1))

@@ -145,7 +145,14 @@ func (b *Browser) full(address string) string {
 	return address
 }
 
+// Agent is what a test's browser calls itself: a person's, unless the test says
+// otherwise.
+const Agent = "Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20100101 Firefox/128.0"
+
 func (b *Browser) do(req *http.Request) Page {
+	if _, said := req.Header["User-Agent"]; !said {
+		req.Header.Set("User-Agent", Agent)
+	}
 	resp, err := b.client.Do(req)
 	require.NoError(b.shop.t, err)
 	defer func() { _ = resp.Body.Close() }()
