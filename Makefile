@@ -1,5 +1,5 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: formats demo demo-reset test check bench lighthouse shots assets build deps browser tools unit e2e clean
+.PHONY: fuzz fuzz-short formats demo demo-reset test check bench lighthouse shots assets build deps browser tools unit e2e clean
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
@@ -12,10 +12,16 @@ demo-reset: build ## forget the demo's data and begin anew
 	@bin/chrysagon reset
 	@bin/chrysagon demo
 
-test: build browser unit e2e ## everything that is tested
+test: build browser unit fuzz-short e2e ## everything that is tested
 
 unit: build
 	bin/chrysagon with-cluster -- go test ./...
+
+fuzz-short: build
+	@FUZZTIME=3s scripts/fuzz.sh
+
+fuzz: build ## fuzz every input for a minute each; FUZZTIME=10m for longer
+	@scripts/fuzz.sh
 
 e2e: build browser
 	@# The time is a bound for a whole file on a slow machine; what a test waits for has bounds of its own.

@@ -61,13 +61,19 @@ func Load(ctx context.Context, s *store.Store, now time.Time) error {
 	})
 }
 
-// friday is the demo's deadline: one minute to midnight, four days on.
+// friday is the demo's deadline: one minute to midnight of the coming Friday, at
+// least two days on, so that there is time to look.
 func friday(now time.Time) time.Time {
 	loc, err := time.LoadLocation(zone)
 	if err != nil {
 		loc = time.UTC
 	}
-	day := now.In(loc).AddDate(0, 0, 4).Format(time.DateOnly)
+	local := now.In(loc)
+	ahead := (int(time.Friday) - int(local.Weekday()) + 7) % 7
+	if ahead < 2 {
+		ahead += 7
+	}
+	day := local.AddDate(0, 0, ahead).Format(time.DateOnly)
 	at, err := deadline.Resolve(day+"T23:59", zone)
 	if err != nil {
 		return now.Add(96 * time.Hour)

@@ -12,6 +12,8 @@ export const cards = {
   timesOut: '9200000000000041',
   confirms: '9200000000000058',
 }
+// A browser without a window calls itself a robot, and robots are no visitors.
+export const person = 'Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 Safari/537.36'
 export const phone = { width: 390, height: 844 }
 export const desktop = { width: 1280, height: 800 }
 export const owner = { email: 'owner@gustwell.example', password: 'lantern-kite-demo' }
@@ -51,7 +53,7 @@ export async function start() {
   if (!(await program.ready)) throw new Error(program.said())
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic'],
+    args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic', `--user-agent=${person}`],
   })
   const at = (host, path = '/') => `http://${host}:${port}${path}`
   return {

@@ -68,8 +68,11 @@ func Open(raw []byte) (*Sheet, error) {
 	s.Decimal = decimalMark(raw, s.Comma)
 	s.next = func() ([]string, int, error) {
 		row, err := r.Read()
+		if err != nil || len(row) == 0 {
+			return row, 0, err // a row that could not be read has no places to ask for
+		}
 		line, _ := r.FieldPos(0)
-		return row, line, err
+		return row, line, nil
 	}
 	return s, nil
 }
