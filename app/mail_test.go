@@ -47,9 +47,10 @@ func TestTheConfirmationSaysWhatWasBoughtAndGoesOnce(t *testing.T) {
 	assert.Equal(t, "hello@gustwell.example", l.From)
 	assert.Regexp(t, `^Your order \d+ at Gustwell Kiteworks$`, l.Subject)
 	for _, body := range []string{l.Text, l.HTML} {
-		for _, words := range []string{"Ines Falk", "Ember 180, with lantern and line", "€51.00", "Gustwell Kiteworks, owner Marta Venn", shop.App.Origins.Shop + "/orders/"} {
+		for _, words := range []string{"Ines Falk", "Ember 180, with lantern and line", "€51.00", "Gustwell Kiteworks, owner Marta Venn", shop.App.Origins.Shop + "/orders/", shop.App.Origins.Shop + "/terms", "Monday 23 November 2026, 12:00", "7 Lee Lane", "1200-109 Lisbon", "Portugal", "write to hello@gustwell.example"} {
 			assert.Contains(t, body, words)
 		}
+		assert.NotContains(t, body, "browser you ordered with")
 	}
 }
 

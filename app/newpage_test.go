@@ -338,3 +338,20 @@ func TestATemplateTakesTheShelvesThatSuitIt(t *testing.T) {
 	})
 	assert.Equal(t, "stood-long", first, "the campaign's own goes first")
 }
+
+// A timer stands only where something ends: a page of a shelf that no offer is on
+// has none, and neither its words nor the check say that prices end.
+func TestATemplateTakesATimerOnlyWhereAPriceEnds(t *testing.T) {
+	shop := testkit.Open(t)
+	timers := func(in app.NewPage) (n int) {
+		added(t, shop, in).Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+			if p.Kind == "timer" {
+				n++
+			}
+		})
+		return n
+	}
+	assert.Zero(t, timers(app.NewPage{Purpose: "shelf", Name: "Nothing ends", Template: "clearance", ShelfID: "stood-long"}))
+	shop.Exec(`UPDATE offers SET shelf_id = 'stood-long', general = false WHERE id = 'lantern-week'`)
+	assert.Equal(t, 1, timers(app.NewPage{Purpose: "shelf", Name: "A price ends", Template: "clearance", ShelfID: "stood-long"}))
+}

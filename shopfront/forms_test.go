@@ -98,6 +98,8 @@ func TestAMessageReachesTheStore(t *testing.T) {
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM leads"), "pressed twice is sent once")
 	require.NoError(t, shop.App.DeliverLead(context.Background(), id))
 	require.NoError(t, shop.App.DeliverLead(context.Background(), id))
+	require.NotEmpty(t, mailbag.letters)
+	assert.Equal(t, "ines@example.org", mailbag.letters[0].ReplyTo, "the answer goes to whoever wrote")
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM leads WHERE sent_at IS NOT NULL"))
 	require.Len(t, mailbag.letters, 1, "delivered twice is sent once")
 	letter := mailbag.letters[0]

@@ -10,7 +10,7 @@ import (
 // JSON to standard output. Bad input ends with code 2 and its place and reason.
 func computation[In, Out any](use, short, long string, compute func(In) (Out, error)) *cobra.Command {
 	return &cobra.Command{
-		Use: use, Short: short, Long: long, Args: usage(cobra.NoArgs),
+		Use: use, Short: short, Long: long, Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error {
 			var in In
 			if err := reader.Read(c.InOrStdin(), &in); err != nil {

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"errors"
+	"io"
 	"os"
 	"path/filepath"
 	"regexp"
@@ -101,6 +102,18 @@ func TestBadInputEndsWithTwoAndItsPlace(t *testing.T) {
 		_, err := run(t, c.command, c.in)
 		require.ErrorContains(t, err, c.place)
 		assert.Equal(t, 2, exitCode(err))
+	}
+}
+
+func TestAWrongCallEndsWithTwo(t *testing.T) {
+	for _, args := range [][]string{{"quote", "surprise"}, {"quote", "--surprise"}, {"surprise"}, {"--surprise"}, {"check"}, {"migrate", "surprise"}, {"serve", "--surprise"}} {
+		r := root()
+		r.SetArgs(args)
+		r.SetOut(io.Discard)
+		r.SetErr(io.Discard)
+		err := r.Execute()
+		require.Error(t, err, args)
+		assert.Equal(t, 2, codeOf(err), args)
 	}
 }
 

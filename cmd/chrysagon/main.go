@@ -52,6 +52,14 @@ func root() *cobra.Command {
 	}
 	r.AddCommand(demoCommand(), serveCommand(), migrateCommand(), resetCommand(), clusterCommand(), formatsCommand())
 	r.AddCommand(computations()...)
+	for _, c := range r.Commands() { // a wrong call is bad input, whichever command it is of
+		if c.Args == nil {
+			c.Args = cobra.NoArgs
+		}
+		if len(c.Commands()) == 0 && c.Name() != "with-cluster" {
+			c.Args = usage(c.Args)
+		}
+	}
 	r.SetFlagErrorFunc(func(_ *cobra.Command, err error) error { return badInput{err} })
 	r.Args = usage(cobra.NoArgs)
 	r.RunE = func(c *cobra.Command, _ []string) error { return c.Help() }

@@ -1,6 +1,7 @@
 package offer_test
 
 import (
+	"fmt"
 	"testing"
 
 	"chrysagon/core/goods"
@@ -79,6 +80,18 @@ func TestNoOfferIsUsedUpForNothing(t *testing.T) {
 	assert.Empty(t, q.Lines[0].Trail)
 	require.Len(t, q.NotApplied, 1)
 	assert.Equal(t, "ten", q.NotApplied[0].OfferID)
+}
+
+// No cart is refused for the offers it meets, and what was not weighed says so.
+func TestManyGroupsAreWeighedAndNoneIsRefused(t *testing.T) {
+	in := offer.Input{Goods: []goods.Product{kite("k", 1000)}, Cart: cart("k", 6)}
+	for i := range 15 {
+		in.Offers = append(in.Offers, one(offer.Offer{Kind: offer.BuyGet, Buy: 5 - i%5, Get: 1}, fmt.Sprint("b", i)))
+	}
+	q := quote(t, in)
+	assert.Equal(t, offer.WeighedSome, q.Weighed)
+	assert.Equal(t, int64(3000), q.Total.Minor, "buy one, get one takes most off and is weighed")
+	assert.Contains(t, fmt.Sprint(q.NotApplied), "not weighed against the others")
 }
 
 func TestUnitsOfOnePriceAndTrailAreOneLine(t *testing.T) {
