@@ -72,6 +72,7 @@ test('a page is made, written, dressed and published by keys alone', async () =>
   await saved(page)
   await page.keyboard.press('Control+z')
   await page.waitForFunction((first) => [...document.querySelectorAll('.band-row .band-name')].map((n) => n.textContent).join() === first, before.join())
+  await saved(page)
 
   // A slip opens, is filled, and closes to where it was opened.
   await to(page, '.telling')

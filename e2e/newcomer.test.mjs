@@ -208,7 +208,13 @@ test('a full landing page is live in under ten minutes of work', async () => {
   await she.click(band('timer').locator('[data-kind=timer] .telling'))
   await she.choose(page.locator('.slip [data-set=deadline]'), { label: 'Lantern Friday' })
   await saved(page)
-  await write(band('timer').locator('[data-kind=timer] .ed').first(), 'Lantern week ends on Friday')
+  await write(band('timer').locator('[data-kind=timer] .ed').first(), 'Lanterns until Friday')
+  // At zero something changes: the band goes. A timer to nothing is not published.
+  await she.click(band('timer').locator('.band-menu summary'))
+  await she.choose(band('timer').locator('[data-band-field=deadline]'), { label: 'Lantern Friday' })
+  await saved(page)
+  await she.choose(band('timer').locator('[data-band-field=at_zero]'), 'hide')
+  await saved(page)
 
   const perks = page.locator('[data-kind=perks] li[data-item]')
   for (const [i, [title, text]] of [['Mended free', 'For as long as you fly it.'], ['Sent tomorrow', 'Ordered today, out of the door tomorrow.'], ['Thirty days', 'Send it back for any reason.']].entries()) {
@@ -235,7 +241,7 @@ test('a full landing page is live in under ten minutes of work', async () => {
   }
   const badges = page.locator('[data-kind=badges] li[data-item]')
   for (const [i, text] of ['Paid by card, safely', 'Sewn in Gustwell', 'Mended for life'].entries()) await write(badges.nth(i).locator('.ed').first(), text)
-  await write(page.locator('[data-kind=form] [data-field=label]'), 'Send me the sheet')
+  await write(page.locator('[data-kind=form] [data-field=label]'), 'Put me on the list')
 
   await she.click(page.locator('text=Publish…'))
   await she.click(page.locator('#panel >> button:has-text("Publish")').first())

@@ -155,6 +155,18 @@ export async function publish(page) {
   if (!/Edition \d+ is live/.test(answer.text)) throw new Error(`it was not published: ${/<h1>(.*?)<.h1>/.exec(answer.text)?.[1] ?? answer.text.slice(0, 600)}`)
 }
 
+// inOwnWords says what a template left to say: nobody publishes its words as
+// they came, and publishing is stopped by headlines and legal pages that are.
+export async function inOwnWords(page, program, id, legal) {
+  await page.goto(program.studio(`/pages/${id}`))
+  await page.evaluate(async ([id, legal]) => {
+    const texts = [...document.querySelectorAll(legal ? '[data-piece] [data-field=text]' : '[data-piece] .ed-h1[data-field=text]')]
+    const commands = texts.map((text) => ({ op: 'set', piece: text.closest('[data-piece]').dataset.piece, field: 'text', value: `In our own words: ${text.textContent}` }))
+    const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify({ command: { op: 'several', steps: commands } }) })
+    if (!answer.ok) throw new Error(await answer.text())
+  }, [id, legal])
+}
+
 // Templates whose pages are shown to whom has paid.
 export const ofOrder = ['upsell', 'downsell', 'thank-you']
 
@@ -174,6 +186,7 @@ export async function everyTemplate(program, page) {
     if (!/\/pages\/[a-z0-9]+$/.test(answer.url)) throw new Error(`${name}: ${answer.text.slice(0, 300)}`)
     made.push({ name, id: answer.url.split('/').pop(), path: `/look-at-${name}` })
   }
+  for (const { name, id } of made) await inOwnWords(page, program, id, name === 'legal')
   if (made.length < 16) throw new Error(`only ${made.length} templates`)
   await publish(page)
   return made

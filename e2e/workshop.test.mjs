@@ -2,7 +2,7 @@
 // slides and appointments, as an owner and a visitor meet them.
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { accessible, desktop, phone, post, publish, saved, signIn, start } from './program.mjs'
+import { accessible, desktop, inOwnWords, phone, post, publish, saved, signIn, start } from './program.mjs'
 
 let program
 before(async () => (program = await start()))
@@ -149,7 +149,8 @@ test('an appointment is chosen, taken once and goes into the calendar; a shelf s
 
 test('offers take turns, keep still when they are pointed at or stopped, and for whom asked for it', async () => {
   const page = await signIn(program)
-  await post(page, '/pages', { name: 'Come by', template: 'appointment', layout: 'bare', purpose: '', address: '' })
+  const { url } = await post(page, '/pages', { name: 'Come by', template: 'appointment', layout: 'bare', purpose: '', address: '' })
+  await inOwnWords(page, program, url.split('/').pop())
   await publish(page)
   const visitor = await program.open({ viewport: phone, reducedMotion: 'no-preference' })
   await visitor.clock.install()

@@ -217,7 +217,7 @@ func (r *ribbon) pins(s app.Season) {
 }
 
 func (s *Studio) seasonPlace(c fiber.Ctx) error {
-	values, err := s.seasonValues(c)
+	values, err := s.seasonValues(c, s.yearOf(c))
 	if err != nil {
 		return err
 	}
@@ -232,8 +232,7 @@ func (s *Studio) yearOf(c fiber.Ctx) int {
 	return year
 }
 
-func (s *Studio) seasonValues(c fiber.Ctx) (map[string]any, error) {
-	year := s.yearOf(c)
+func (s *Studio) seasonValues(c fiber.Ctx, year int) (map[string]any, error) {
 	laid, err := s.App.Season(c, year)
 	if err != nil {
 		return nil, err
@@ -271,7 +270,12 @@ func (s *Studio) seasonValues(c fiber.Ctx) (map[string]any, error) {
 }
 
 func (s *Studio) seasonSaid(c fiber.Ctx, said string, faults map[string]string) error {
-	values, err := s.seasonValues(c)
+	return s.seasonOf(c, s.yearOf(c), said, faults)
+}
+
+// seasonOf shows a year and what was done to it.
+func (s *Studio) seasonOf(c fiber.Ctx, year int, said string, faults map[string]string) error {
+	values, err := s.seasonValues(c, year)
 	if err != nil {
 		return err
 	}
@@ -325,7 +329,8 @@ func (s *Studio) againCampaign(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.seasonSaid(c, said, nil)
+	c.Set("HX-Push-Url", fmt.Sprintf("/season?year=%d", year))
+	return s.seasonOf(c, year, said, nil)
 }
 
 func (s *Studio) saveYear(c fiber.Ctx) error {

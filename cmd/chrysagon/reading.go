@@ -69,7 +69,7 @@ func asDecimal(n strict.Node) error {
 }
 
 func asValue(n strict.Node) error {
-	switch n.Kind {
+	switch n.Kind { //nolint:exhaustive // the last line is about all others
 	case '"':
 		if utf8.RuneCountInString(n.Text) > goods.MaxValue {
 			return fmt.Errorf("it is longer than %d characters", goods.MaxValue)

@@ -87,9 +87,9 @@ func TestEachFault(t *testing.T) {
 			pieces(p)[2] = m.Piece{ID: "g", Kind: "groups", Fields: m.Fields{}}
 			p.Blank = map[string]string{"g": "Groups are not chosen yet", "gone": "of no piece"}
 		}, false},
-		"has passed":                   {func(p *check.Page) { p.Moment = now.Add(200 * time.Hour) }, false},
-		"no deadline and will not":     {func(p *check.Page) { pieces(p)[3].Fields["deadline"] = "" }, false},
-		"at which nothing changes":     {func(p *check.Page) { p.Facts.Offers[0].Ends = now.Add(time.Hour) }, true},
+		"has passed":               {func(p *check.Page) { p.Moment = now.Add(200 * time.Hour) }, false},
+		"no deadline and will not": {func(p *check.Page) { pieces(p)[3].Fields["deadline"] = "" }, false},
+		"at which nothing changes": {func(p *check.Page) { p.Facts.Offers[0].Ends = now.Add(time.Hour) }, true},
 		"is what the template says": {func(p *check.Page) {
 			p.Template = map[string]bool{"Say in one line what they get": true}
 			pieces(p)[0].Fields["text"] = "<p>Say in  one line what they get</p>"

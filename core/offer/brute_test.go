@@ -80,7 +80,7 @@ func (b *brute) meets(o offer.Offer) bool {
 		return (code.MaxUses == 0 || code.Used < code.MaxUses) && slices.ContainsFunc(b.in.Codes, func(t string) bool { return offer.Normal(t) == offer.Normal(code.Code) })
 	})
 	return inOne && coded && units > 0 && units >= o.MinQuantity &&
-		(!(isUnit(o.Kind) || isGroup(o.Kind)) || list >= o.MinSubtotal.Minor) &&
+		((!isUnit(o.Kind) && !isGroup(o.Kind)) || list >= o.MinSubtotal.Minor) &&
 		(o.Link == "" || o.Link == c.Link) && (o.PopUp == "" || o.PopUp == c.PopUp) && (o.Step == "" || o.Step == c.Step) &&
 		(len(o.Countries) == 0 || slices.Contains(o.Countries, c.Country)) && (!o.FirstOrder || c.FirstOrder) &&
 		(o.MaxUses == 0 || c.Uses[o.ID] < o.MaxUses) && (o.MaxUsesEach == 0 || c.BuyerUses[o.ID] < o.MaxUsesEach)
@@ -101,7 +101,7 @@ func (b *brute) effect(o offer.Offer) (effect, bool) {
 			e.unitsOfItsGoods += item.Quantity
 		}
 	}
-	switch o.Kind {
+	switch o.Kind { //nolint:exhaustive // the others have no effect on one unit, or that of their percentage
 	case offer.AmountOff:
 		e.amount = &o.Amount.Minor
 	case offer.SetPrice:
@@ -427,7 +427,7 @@ func (b *brute) cut(o offer.Offer, parts []*brutePart) int64 {
 	weights := make([]int64, len(parts))
 	base := int64(0)
 	for i, p := range parts {
-		if b.covers(o, p.line) && !((o.Alone || o.NotReduced) && len(p.by) > 0) {
+		if b.covers(o, p.line) && ((!o.Alone && !o.NotReduced) || len(p.by) == 0) {
 			weights[i] = min(p.price*(p.units-p.barredUnits), p.price*p.units-p.off)
 		}
 		base += weights[i]
@@ -479,7 +479,7 @@ func (b *brute) sending(on map[string]bool, parts []*brutePart, sum int64) int64
 	for _, group := range b.together(on, func(k offer.Kind) bool { return k == offer.Shipping }) {
 		left := cost
 		for _, o := range group {
-			if have, reduced := b.sum(o, parts); have >= o.MinSubtotal.Minor && !(o.NotReduced && reduced) {
+			if have, reduced := b.sum(o, parts); have >= o.MinSubtotal.Minor && (!o.NotReduced || !reduced) {
 				left = max(0, left-o.Amount.Minor)
 			}
 		}
