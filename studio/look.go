@@ -2,6 +2,7 @@ package studio
 
 import (
 	"encoding/json"
+	"slices"
 	"strings"
 
 	"chrysagon/core/manuscript"
@@ -63,9 +64,9 @@ func (s *Studio) look(c fiber.Ctx) error {
 }
 
 func (s *Studio) lookSlip(c fiber.Ctx, draft draw, id string) (lookSlip, error) {
-	on := style.OnPage
-	if _, ok := draft.Tree.Piece(id); ok {
-		on = style.OnPiece
+	on, undrawn := style.OnPage, []string(nil)
+	if piece, ok := draft.Tree.Piece(id); ok {
+		on, undrawn = style.OnPiece, s.App.Render.Registry.Schema()[piece.Kind].Undrawn
 	} else if _, _, ok := draft.Tree.Band(id); ok {
 		on = style.OnBand
 	}
@@ -73,7 +74,7 @@ func (s *Studio) lookSlip(c fiber.Ctx, draft draw, id string) (lookSlip, error) 
 	raw, err := json.Marshal(look)
 	slip := lookSlip{PageID: draft.ID, ID: id, Wide: c.Query("wide") != "", JSON: string(raw), Worn: len(look) > 0, Alike: len(s.App.Render.Registry.Schema().Alike(draft.Tree, id))}
 	for _, p := range style.Properties {
-		if p.On&on == 0 || (slip.Wide && p.Everywhere()) {
+		if p.On&on == 0 || slices.Contains(undrawn, p.Name) || (slip.Wide && p.Everywhere()) {
 			continue
 		}
 		v := lookValue{Property: p, Key: p.Name}

@@ -67,8 +67,10 @@ func chosen(list []Choice) func(string) string {
 	return func(v string) string { return choice(list, v, 0).CSS }
 }
 
+// How words are aligned, words that are no text of their own follow: a list's marks,
+// a button, a picture (pieces' styles read --side, --before and --after).
 var (
-	aligns  = []Choice{{"start", "left", "text-align:start"}, {"center", "centred", "text-align:center"}, {"end", "right", "text-align:end"}}
+	aligns  = []Choice{{"start", "left", "text-align:start;--side:start;--before:0;--after:auto"}, {"center", "centred", "text-align:center;--side:center;--before:auto;--after:auto"}, {"end", "right", "text-align:end;--side:end;--before:auto;--after:0"}}
 	widths  = []Choice{{"contained", "contained", "--width:68rem"}, {"narrow", "narrow", "--width:42rem"}, {"full", "the whole width", "--width:100%"}}
 	corners = []Choice{{"none", "square", "border-radius:0"}, {"small", "slightly rounded", "border-radius:4px"}, {"round", "round", "border-radius:14px"}, {"pill", "round ends", "border-radius:99px"}}
 	shadows = []Choice{{"none", "none", "box-shadow:none"}, {"soft", "soft", "box-shadow:0 1px 3px #00000024"}, {"firm", "firm", "box-shadow:0 6px 18px #0000002e"}}

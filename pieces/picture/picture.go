@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the picture.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "picture", Title: "Picture", Fields: []m.Field{
+	Kind: m.Kind{Undrawn: []string{"size", "weight", "line", "effect", "colour"}, Name: "picture", Title: "Picture", Fields: []m.Field{
 		{Name: "picture", Label: "Show", Type: m.Picture},
 		{Name: "shape", Label: "as", Type: m.Choice, Default: "plain", Options: []m.Option{
 			{Value: "plain", Label: "it is"}, {Value: "framed", Label: "a framed card"},
