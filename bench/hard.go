@@ -2,7 +2,6 @@ package main
 
 import (
 	"fmt"
-	"testing"
 	"time"
 
 	"chrysagon/core/goods"
@@ -86,18 +85,11 @@ func hardest() map[string]offer.Input {
 func hardQuotes() error {
 	slowest, of := time.Duration(0), ""
 	for name, in := range hardest() {
-		var failed error
-		r := testing.Benchmark(func(b *testing.B) {
-			for b.Loop() {
-				if _, err := offer.Compute(in); err != nil {
-					failed = err
-				}
-			}
-		})
-		if failed != nil {
-			return fmt.Errorf("%s: %w", name, failed)
+		each, err := timed(in)
+		if err != nil {
+			return fmt.Errorf("%s: %w", name, err)
 		}
-		if each := time.Duration(r.NsPerOp()); each > slowest {
+		if each > slowest {
 			slowest, of = each, name
 		}
 	}

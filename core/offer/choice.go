@@ -6,6 +6,10 @@ type choice struct {
 	// mask has a bit for each weighed offer that is on: what a unit costs is
 	// kept under it. Below zero: nothing is kept.
 	mask int
+	// known is what units cost while but is on too, which only lines on which it
+	// is are priced without. It is filled as it is asked for.
+	known []*option
+	but   *prepared
 }
 
 // unkept is a choice made once.

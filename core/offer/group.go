@@ -60,7 +60,7 @@ var buyGet = rule{
 		if groups == 0 {
 			return nil
 		}
-		var out []claim
+		out := make([]claim, 0, len(pool)+1)
 		free, paid := groups*o.Get, groups*o.Buy
 		for _, r := range pool { // the cheapest first
 			if n := min(free, r.units); n > 0 {

@@ -75,14 +75,19 @@ func (s *sheet) evaluate(c choice) outcome {
 // kept is an outcome that stays when the next is worked out, with what the
 // order offers take off each part.
 func (s *sheet) kept(o outcome, c choice) outcome {
+	s.untie(&o, c)
 	_, o.off = s.cutBy(&o, o.group, c, 0)
+	o.parts, o.first, o.onLine, o.off = slices.Clone(o.parts), slices.Clone(o.first), slices.Clone(o.onLine), slices.Clone(o.off)
+	return o
+}
+
+// untie settles which of several ways to one price is taken.
+func (s *sheet) untie(o *outcome, c choice) {
 	for i := range o.parts {
 		if p := &o.parts[i]; p.tied {
 			p.option = s.unit(p.line, unkept(c.on))
 		}
 	}
-	o.parts, o.first, o.onLine, o.off = slices.Clone(o.parts), slices.Clone(o.first), slices.Clone(o.onLine), slices.Clone(o.off)
-	return o
 }
 
 // reaches tells whether the goods an offer covers come to its subtotal, after
@@ -142,6 +147,14 @@ func (s *sheet) cutOrder(o *outcome, c choice) {
 		}
 	}
 	weigh := func(group []*prepared) {
+		if cuts, ok := s.wholeCuts(o, group, c); ok {
+			cost := int64(0)
+			for _, c := range cuts {
+				cost -= c.off
+			}
+			take(group, cuts, cost)
+			return
+		}
 		cuts, off := s.cutBy(o, group, c, 1)
 		cost := -s.taxSaved(o.parts, off)
 		for _, c := range cuts {
@@ -297,6 +310,22 @@ func (s *sheet) cutBy(o *outcome, group []*prepared, c choice, room int) ([]cut,
 		cuts = append(cuts, cut{p, reduction})
 	}
 	return cuts, off
+}
+
+// wholeCuts is cutBy where nothing need be split: each offer works on the whole
+// order, of which the ones before it took their cuts, and no tax hangs on the parts.
+func (s *sheet) wholeCuts(o *outcome, group []*prepared, c choice) (cuts []cut, ok bool) {
+	if s.steepest > 0 || o.open != o.goods || slices.ContainsFunc(group, func(p *prepared) bool { return !p.whole || p.unreduced() }) {
+		return nil, false
+	}
+	base := o.goods
+	for _, p := range group {
+		if off := s.reduction(o, p, c, base); off > 0 {
+			cuts = append(cuts, cut{p, off})
+			base -= off
+		}
+	}
+	return cuts, true
 }
 
 // send prices the parcel and takes shipping offers off.

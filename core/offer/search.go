@@ -50,9 +50,11 @@ func (s *sheet) search() outcome {
 			break
 		}
 		c := s.choose(mask)
-		o := s.kept(s.evaluate(c), c)
+		o := s.evaluate(c)
+		s.untie(&o, c)
 		o.used = s.used(&o)
 		if best == nil || (s.tight(mask, o.used) && beats(o, *best)) {
+			o = s.kept(o, c)
 			best = &o
 		}
 	}
@@ -87,21 +89,52 @@ func (s *sheet) leftOut() []*sheet {
 // pays no more, so that none is used up for nothing.
 func (s *sheet) sparing(best outcome) outcome {
 	few := s.with(func(o *prepared) bool { return slices.Contains(best.used, o) })
+	c := choice{mask: -1}
+	begin := func() {
+		c.on, c.known = make([]bool, len(s.all)), make([]*option, len(s.lines))
+		for _, o := range best.used {
+			c.on[o.age] = true
+		}
+	}
+	begin()
 	for again := true; again; {
 		again = false
 		for _, drop := range slices.Backward(best.used) {
-			if !slices.Contains(best.used, drop) {
+			if !c.on[drop.age] {
 				continue // gone with another
 			}
-			on := make([]bool, len(s.all))
-			for _, o := range best.used {
-				on[o.age] = o != drop
+			c.on[drop.age], c.but = false, drop
+			if !few.dearer(c) {
+				if o := few.evaluate(c); o.total <= best.total {
+					best, again = few.kept(o, unkept(c.on)), true
+					best.used = few.used(&best)
+					begin()
+					continue
+				}
 			}
-			if o := few.evaluate(unkept(on)); o.total <= best.total {
-				best, again = few.kept(o, unkept(on)), true
-				best.used = few.used(&best)
-			}
+			c.on[drop.age] = true
 		}
 	}
 	return best
+}
+
+// dearer tells, where each unit is priced for itself, whether one costs more
+// without the offer that a choice is without. Then the order does.
+func (s *sheet) dearer(c choice) bool {
+	if c.but.rule.level != Unit || s.entangled() {
+		return false
+	}
+	for _, i := range c.but.lines {
+		r := &s.lines[i]
+		if !slices.Contains(r.offers, c.but) {
+			continue
+		}
+		c.on[c.but.age] = true
+		before := bestUnit(r, option{price: r.product.Price.Minor, settled: true}, r.ways, c.on, false).price
+		c.on[c.but.age] = false
+		if s.unit(i, c).price > before {
+			return true
+		}
+	}
+	return false
 }

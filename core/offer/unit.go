@@ -85,6 +85,13 @@ func (w ways) of(class string) []*prepared {
 // unit is the cheapest way to price a unit of a line that no group claims.
 func (s *sheet) unit(i int, c choice) *option {
 	r := &s.lines[i]
+	if c.known != nil && !slices.Contains(r.offers, c.but) {
+		if c.known[i] == nil {
+			best := bestUnit(r, option{price: r.product.Price.Minor, settled: true}, r.ways, c.on, true)
+			c.known[i] = &best
+		}
+		return c.known[i]
+	}
 	if c.mask < 0 || r.kept == nil {
 		best := bestUnit(r, option{price: r.product.Price.Minor, settled: true}, r.ways, c.on, true)
 		return &best
@@ -114,6 +121,7 @@ func bestUnit(r *row, best option, by ways, on []bool, exact bool) option {
 			best = c
 		}
 	}
+	var cheapest combined // of a class, written down once it is known
 	for _, class := range by.classes {
 		price, together := bestInClass(list, class, on)
 		if price > best.price || price == list {
@@ -123,14 +131,23 @@ func bestUnit(r *row, best option, by ways, on []bool, exact bool) option {
 			best.tied = true // who is at work is asked once a set is chosen
 			continue
 		}
+		if !exact && price < best.price {
+			best, cheapest = option{price: price}, together
+			continue
+		}
 		c := fullest(list, together.list())
 		if c.price == best.price {
 			c.settle(list)
 			best.settle(list)
 		}
 		if better(c, best) {
-			best = c
+			best, cheapest = c, combined{}
 		}
+	}
+	if uses := cheapest.list(); len(uses) > 0 {
+		tied := best.tied
+		best = fullest(list, uses)
+		best.tied = tied
 	}
 	return best
 }
