@@ -136,7 +136,7 @@ func Templates() []Template {
 			band("Questions", m.Desire, m.Card, one(h2("What people ask before they order"), questions([]string{"When does it arrive?", "Within two working days it leaves us; the carrier needs two more."}, []string{"What if it breaks?", "Send it back. We mend it for as long as you use it."}))),
 			till("Order yours"), footer(),
 		}},
-		{"launch", "Single-product launch", "one new thing, few left, a date", "sales", "launch", "bare", []Arrangement{
+		{"launch", "Single-product launch", "one new thing, how many are left, a date", "sales", "launch", "bare", []Arrangement{
 			band("Announcement", m.Plain, m.Night, one(piece("strip", "text", "New: the first run is here", "target", "checkout"))),
 			band("Opening", m.Attention, m.Card, column(5, piece("picture")), column(7, h1("It is finished"), lead("A year of drawings, and now the first run."), piece("price"), act("Take one of the first", "checkout"))),
 			band("Stock", m.Interest, m.Paper, column(1, piece("timer", "caption", "The launch price ends")), column(1, piece("stock", "from", "100000"))),
