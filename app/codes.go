@@ -42,7 +42,7 @@ func writeCode(tx *gorm.DB, offerID, code string) error {
 	case offerID:
 		return tx.Exec("UPDATE codes SET code = ? WHERE normal = ?", code, offer.Normal(code)).Error
 	case "":
-		if err := tx.Exec("DELETE FROM codes WHERE offer_id = ? AND (SELECT count(*) FROM codes WHERE offer_id = ?) = 1 AND used = 0", offerID, offerID).Error; err != nil {
+		if err := tx.Exec("DELETE FROM codes WHERE offer_id = ? AND (SELECT count(*) FROM codes WHERE offer_id = ?) = 1 AND NOT EXISTS (SELECT FROM offer_uses u WHERE u.offer_id = codes.offer_id AND u.code = codes.normal AND u.held)", offerID, offerID).Error; err != nil {
 			return err
 		}
 		return tx.Create(&store.Code{Normal: offer.Normal(code), Code: code, OfferID: offerID}).Error
@@ -120,7 +120,9 @@ func (a *App) ExportCodes(ctx context.Context, offerID string, to io.Writer) err
 	if err := w.Write([]string{"code", "max_uses", "used"}); err != nil {
 		return err
 	}
-	rows, err := a.Store.Pool.Query(ctx, "SELECT code, max_uses, used FROM codes WHERE offer_id = $1 ORDER BY code", offerID)
+	rows, err := a.Store.Pool.Query(ctx, `SELECT c.code, c.max_uses, coalesce(u.used, 0) FROM codes c
+		LEFT JOIN (SELECT code, count(*) AS used FROM offer_uses WHERE offer_id = $1 AND held GROUP BY code) u ON u.code = c.normal
+		WHERE c.offer_id = $1 ORDER BY c.code`, offerID)
 	if err != nil {
 		return fmt.Errorf("read the codes: %w", err)
 	}

@@ -99,7 +99,7 @@ func (a *App) effectWords(ctx context.Context, e Effect, id string, typed offer.
 	grace := storeFacts(shop).Grace
 	e.Words = append(e.Words, fmt.Sprintf("Whoever has the page open and pays by %s is charged the price they saw, if it is the lower one.", deadline.Short(now.Add(grace), shop.Zone)))
 	var used int64
-	if err := a.db(ctx).Raw("SELECT used FROM offers WHERE id = ?", id).Scan(&used).Error; err != nil {
+	if err := a.db(ctx).Raw("SELECT count(*) FROM offer_uses WHERE offer_id = ? AND held", id).Scan(&used).Error; err != nil {
 		return e, err
 	}
 	if used > 0 {

@@ -346,6 +346,11 @@ func writeOffer(tx *gorm.DB, in OfferInput, full offerRow) error {
 		if old.ID == "" {
 			return refuse(ErrNotFound, "There is no such offer.")
 		}
+		if old.MaxUses == 0 && row.MaxUses > 0 {
+			if err := tx.Raw("SELECT count_uses(?)", in.ID).Scan(&old.Used).Error; err != nil {
+				return err
+			}
+		}
 		row.CreatedAt, row.Used, row.EndedAt = old.CreatedAt, old.Used, old.EndedAt // an ended one stays ended
 		if row.MaxUses > 0 && row.MaxUses < row.Used {
 			return refuse(ErrConflict, "The offer has been used %d times already; allow at least that many, or end it.", row.Used)

@@ -320,7 +320,7 @@ type started struct {
 func (a *App) begin(ctx context.Context, in PayInput, c Checkout, values map[string]string, q offer.Quote) (started, error) {
 	var s started
 	now := a.Now()
-	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+	err := a.Store.InAgain(ctx, func(tx *gorm.DB) error {
 		lock := in.Visitor + " " + in.Live.Step.ID
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", lock).Error; err != nil {
 			return err

@@ -72,7 +72,7 @@ const (
 // reserve takes the units of a payment out of what may be sold. Where they are
 // not all to be had, nothing is taken and the payment is given up.
 func (a *App) reserve(ctx context.Context, s started) error {
-	err := a.db(ctx).Exec("SELECT reserve(?)", s.payment.ID).Error
+	err := store.Again(func() error { return a.db(ctx).Exec("SELECT reserve(?)", s.payment.ID).Error })
 	var refused *pgconn.PgError
 	switch {
 	case !errors.As(err, &refused):

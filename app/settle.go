@@ -20,7 +20,7 @@ func (a *App) Settle(ctx context.Context, answer ChargeAnswer) error {
 	if err != nil || known.State == string(answer.State) {
 		return err
 	}
-	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+	err = a.Store.InAgain(ctx, func(tx *gorm.DB) error {
 		// The order is locked first and for all its payments: news of two of
 		// them wait for each other.
 		var o store.Order
@@ -98,29 +98,17 @@ func (a *App) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, n
 // TakeOut takes the units of paid orders out of the stock. What may be sold
 // does not change by it: the units were reserved already.
 func (a *App) TakeOut(ctx context.Context) error {
-	err := a.db(ctx).Exec(`WITH sold AS (
-			UPDATE order_lines l SET holds = false FROM payments p
-			WHERE l.holds AND p.id = l.payment_id AND p.state = 'charged' RETURNING l.variant_id, l.quantity)
-		UPDATE variants v SET stock = stock - s.quantity, reserved = reserved - s.quantity
-		FROM (SELECT variant_id, sum(quantity) AS quantity FROM sold GROUP BY variant_id ORDER BY variant_id) s
-		WHERE v.id = s.variant_id AND NOT EXISTS (SELECT FROM products p WHERE p.id = v.product_id AND p.form = 'digital')`).Error
+	err := store.Again(func() error { return a.db(ctx).Exec("SELECT take_out()").Error })
 	if err != nil {
 		return fmt.Errorf("take sold goods out of the stock: %w", err)
 	}
 	return nil
 }
 
-// giveBack returns the reserved goods; the buyer may try again.
+// giveBack returns the reserved goods and uses of offers; the buyer may try again.
 func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
-	err := tx.Exec(`WITH back AS (UPDATE order_lines SET holds = false WHERE payment_id = ? AND holds RETURNING variant_id, quantity)
-		UPDATE variants v SET reserved = reserved - b.quantity
-		FROM (SELECT variant_id, sum(quantity) AS quantity FROM back GROUP BY variant_id ORDER BY variant_id) b
-		WHERE v.id = b.variant_id AND NOT EXISTS (SELECT FROM products p WHERE p.id = v.product_id AND p.form = 'digital')`, p.ID).Error
-	if err != nil {
-		return fmt.Errorf("give the goods back: %w", err)
-	}
-	if err := tx.Exec("SELECT release_uses(?)", p.ID).Error; err != nil {
-		return fmt.Errorf("give the uses of offers back: %w", err)
+	if err := tx.Exec("SELECT give_back(?)", p.ID).Error; err != nil {
+		return fmt.Errorf("give goods and uses of offers back: %w", err)
 	}
 	if p.Kind != "checkout" {
 		return nil

@@ -7,6 +7,7 @@ import (
 	"net/url"
 	"regexp"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -66,7 +67,7 @@ func TestACodeWithFiftyUsesIsUsedFiftyTimes(t *testing.T) {
 	reduced := shop.Number(`SELECT count(*) FROM payments WHERE state = 'charged' AND amount_minor = 4600`)
 	assert.Equal(t, int64(50), reduced, "at the code's price")
 	assert.Equal(t, int64(50), shop.Number(`SELECT used FROM offers WHERE name = 'Frost code'`))
-	assert.Equal(t, int64(50), shop.Number(`SELECT used FROM codes WHERE normal = 'FROST50'`))
+	assert.Equal(t, int64(50), shop.Number(`SELECT count(*) FROM offer_uses WHERE code = 'FROST50' AND held`))
 	assert.Equal(t, int64(200), used.Load()+told.Load(), "everybody else is told, or was shown the full price and paid that")
 	assert.Zero(t, full.Load())
 	books.hold(t, used.Load(), used.Load())
@@ -103,9 +104,10 @@ func TestADeclinedCardGivesTheUseBack(t *testing.T) {
 	quote := b.Post("/night-flight/quote", form, asJSON).JSON(t)
 	form.Set("seen", quote["seen"].(string))
 	b.Post("/night-flight/checkout", form, asJSON)
-	assert.Zero(t, shop.Number(`SELECT used FROM offers WHERE name = 'Once each'`))
+	held := `SELECT count(*) FROM offer_uses u JOIN offers o ON o.id = u.offer_id WHERE o.name = 'Once each' AND u.held`
+	assert.Zero(t, shop.Number(held))
 	assert.NotNil(t, agree(t, b, page, nil)["go"])
-	assert.Equal(t, int64(1), shop.Number(`SELECT used FROM offers WHERE name = 'Once each'`))
+	assert.Equal(t, int64(1), shop.Number(held))
 	other := shop.Browser() // the same email, in another browser
 	quote = other.Post("/night-flight/quote", other.Form(other.Get("/night-flight"), ""), asJSON).JSON(t)
 	assert.Equal(t, "€51.00", quote["total"], "one buyer, one use")
@@ -295,4 +297,69 @@ func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 	assert.Equal(t, "%PDF seven kites", shop.Browser().Get(at).Body, "the mail’s link is opened in another browser")
 	assert.Equal(t, http.StatusNotFound, b.Get(regexp.MustCompile(`/orders/[a-z0-9]+/`).ReplaceAllString(at, "/orders/made-up/")).Status)
 	assert.Equal(t, http.StatusNotFound, b.Get(strings.Replace(at, "plans", "ember", 1)).Status)
+}
+
+// Eighty buyers at once, each with a bump and one of two codes: one good for a
+// hundred orders, one without limit. Two of five cards are declined, so that uses
+// and goods are taken and given back all the while. Nobody is answered with an
+// error, and the limit is met exactly.
+func TestEightyBuyersWithDeclinedCards(t *testing.T) {
+	shop, _ := open(t)
+	shop.Exec(`UPDATE variants SET stock = 5000 WHERE id IN ('ember', 'lantern-cell')`)
+	offered(t, shop, app.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-100", MaxUses: "100"})
+	open := offered(t, shop, app.OfferInput{Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN"})
+	deadlocks := `SELECT deadlocks FROM pg_stat_database WHERE datname = current_database()`
+	met, before := shop.Number(deadlocks), shop.Number(`SELECT count(*) FROM payments WHERE state = 'charged'`)
+	var answers, failures atomic.Int64
+	var wait sync.WaitGroup
+	for i := range 80 {
+		wait.Go(func() {
+			for n := range 4 {
+				b := shop.Browser()
+				card, code := approves, "FROST-100"
+				if (i+n)%5 < 2 {
+					card = declines
+				}
+				if (i+n)%4 == 3 {
+					code = "OPEN"
+				}
+				form := b.Form(b.Get("/night-flight"), b.Card(card))
+				form.Set("bump", "1")
+				form.Set("code", code)
+				form.Set("email", fmt.Sprintf("buyer%d.%d@example.org", i, n))
+				quote := b.Post("/night-flight/quote", form, asJSON)
+				if seen, ok := quote.JSON(t)["seen"].(string); ok {
+					form.Set("seen", seen)
+				}
+				answer := b.Post("/night-flight/checkout", form, asJSON)
+				answers.Add(1)
+				if quote.Status >= 500 || answer.Status >= 500 {
+					failures.Add(1)
+				}
+			}
+		})
+	}
+	wait.Wait()
+	assert.Equal(t, int64(320), answers.Load())
+	assert.Zero(t, failures.Load())
+	assert.Equal(t, met, shop.Number(deadlocks), "nobody had to be given up for another")
+	assert.Equal(t, int64(100), shop.Number(`SELECT used FROM offers WHERE name = 'Frost code'`))
+	assert.Equal(t, int64(100), shop.Number(`SELECT count(DISTINCT u.payment_id) FROM offer_uses u JOIN offers o ON o.id = u.offer_id JOIN payments p ON p.id = u.payment_id WHERE o.name = 'Frost code' AND u.held AND p.state = 'charged'`))
+	charged := shop.Number(`SELECT count(*) FROM payments WHERE state = 'charged'`) - before
+	shop.Exec("SELECT take_out()")
+	assert.Equal(t, 5000-charged, shop.Number(`SELECT stock FROM variants WHERE id = 'ember'`), "whoever was charged has a kite, nobody else")
+	assert.Zero(t, shop.Number(`SELECT sum(reserved) FROM variants`))
+
+	// A limit that is set later counts what was used before.
+	held := shop.Number(`SELECT count(*) FROM offer_uses WHERE code = 'OPEN' AND held`)
+	require.Positive(t, held)
+	assert.Equal(t, held, shop.Number(`SELECT count_uses('`+open+`')`))
+	_, faults, err := shop.App.SaveOffer(context.Background(), app.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held - 1)})
+	require.NoError(t, err)
+	require.Contains(t, faults["code"], fmt.Sprintf("used %d times already", held))
+	offered(t, shop, app.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held)})
+	b := shop.Browser()
+	answer := agree(t, b, b.Get("/night-flight"), url.Values{"code": {"OPEN"}})
+	assert.NotNil(t, answer["go"], answer)
+	assert.Equal(t, held, shop.Number(`SELECT used FROM offers WHERE name = 'Open code'`), "used up: at the list price")
 }
