@@ -170,7 +170,7 @@ func orders(ctx context.Context, address string, o app.Origins, admin string) er
 	if seen == nil {
 		return errors.New("the page has no checkout")
 	}
-	tokens, err := cardTokens(c, o.Till, 4000)
+	tokens, err := cardTokens(c, o.Till, 4000, func(int) bool { return false })
 	if err != nil {
 		return err
 	}
@@ -219,7 +219,8 @@ func orders(ctx context.Context, address string, o app.Origins, admin string) er
 	return nil
 }
 
-func cardTokens(c *fasthttp.Client, till string, n int) ([]string, error) {
+// cardTokens are tokens of so many cards, some of which the till refuses.
+func cardTokens(c *fasthttp.Client, till string, n int, refuses func(int) bool) ([]string, error) {
 	tokens := make([]string, n)
 	var failed atomic.Value
 	var wait sync.WaitGroup
@@ -228,7 +229,11 @@ func cardTokens(c *fasthttp.Client, till string, n int) ([]string, error) {
 		go func() {
 			defer wait.Done()
 			for i := worker; i < n; i += buyers {
-				body, err := post(c, till+"/tokens", url.Values{"number": {"9200000000000017"}, "expiry": {"08/31"}, "code": {"123"}}, "")
+				number := "9200000000000017"
+				if refuses(i) {
+					number = "9200000000000025"
+				}
+				body, err := post(c, till+"/tokens", url.Values{"number": {number}, "expiry": {"08/31"}, "code": {"123"}}, "")
 				_, after, ok := strings.Cut(string(body), `"token":"`)
 				if err != nil || !ok {
 					failed.Store(fmt.Errorf("a card's token: %s: %w", body, errors.Join(err)))
@@ -245,11 +250,17 @@ func cardTokens(c *fasthttp.Client, till string, n int) ([]string, error) {
 	return tokens, nil
 }
 
-func placeOrder(c *fasthttp.Client, shop, seen, token string, n int64) error {
-	form := url.Values{
+func buyerForm() url.Values {
+	return url.Values{
 		"name": {"Ines Falk"}, "email": {"ines@example.org"}, "street": {"7 Lee Lane"}, "postcode": {"1200-109"},
-		"town": {"Lisbon"}, "country": {"Portugal"}, "seen": {seen}, "token": {token},
+		"town": {"Lisbon"}, "country": {"Portugal"},
 	}
+}
+
+func placeOrder(c *fasthttp.Client, shop, seen, token string, n int64) error {
+	form := buyerForm()
+	form.Set("seen", seen)
+	form.Set("token", token)
 	body, err := post(c, shop+"/night-flight/checkout", form, fmt.Sprintf("%026d", n))
 	if err == nil && !bytes.Contains(body, []byte(`"go":"/quiver-bag`)) {
 		return fmt.Errorf("an order was not placed: %s", body)
@@ -271,6 +282,9 @@ func post(c *fasthttp.Client, address string, form url.Values, visitor string) (
 	req.SetBodyString(form.Encode())
 	if err := c.DoTimeout(req, resp, 20*time.Second); err != nil {
 		return nil, err
+	}
+	if resp.StatusCode() >= fasthttp.StatusInternalServerError {
+		return nil, fmt.Errorf("%s was answered with %d", address, resp.StatusCode())
 	}
 	return bytes.Clone(resp.Body()), nil
 }

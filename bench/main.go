@@ -53,7 +53,8 @@ func run(ctx context.Context) error {
 			fmt.Fprintln(os.Stderr, "bench:", err)
 		}
 	}
-	err = errors.Join(pages(listener.Addr().String(), srv.App.Origins.Shop), orders(ctx, listener.Addr().String(), srv.App.Origins, admin))
+	err = errors.Join(pages(listener.Addr().String(), srv.App.Origins.Shop), orders(ctx, listener.Addr().String(), srv.App.Origins, admin),
+		declined(ctx, srv.App, s, listener.Addr().String(), srv.App.Origins))
 	if os.Getenv("BENCH_QUICK") == "" && err == nil {
 		err = goodsMany(ctx, srv.App)
 	}
