@@ -12,7 +12,6 @@ import (
 	"strings"
 	"sync"
 	"time"
-	"unicode/utf8"
 
 	"chrysagon/app"
 	"chrysagon/app/bookclient"
@@ -145,7 +144,11 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		"book.localhost":      s.book.App().Handler(),
 	}
 	shop := strings.TrimPrefix(s.App.Origins.Shop, "http://")
-	s.handler = func(c *fasthttp.RequestCtx) {
+	s.handler = caught(s.App.Log, func(c *fasthttp.RequestCtx) {
+		if !text(c) {
+			c.Error("What was sent cannot be read: some of it is not UTF-8. Nothing was charged, and nothing was changed.\n", fasthttp.StatusBadRequest)
+			return
+		}
 		if string(c.Host()) == shop && s.front.Kept(c) {
 			return
 		}
@@ -167,18 +170,13 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		default:
 			part(c)
 		}
-	}
+	})
 	s.http = &fasthttp.Server{
 		Handler: s.handler, NoDefaultServerHeader: true, MaxRequestBodySize: 2 << 20,
 		HeaderReceived: largeUploads, StreamRequestBody: false,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
 		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
 	}
-}
-
-// readable tells whether an address is text: UTF-8 without NUL, written out or not.
-func readable(part []byte) bool {
-	return utf8.Valid(part) && !bytes.ContainsRune(part, 0) && !bytes.Contains(part, []byte("%00"))
 }
 
 // mostUpload is how much an owner who is signed in may upload at once.
@@ -224,7 +222,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		parts.Add(1)
 		go func() {
 			defer parts.Done()
-			if err := do(); err != nil && work.Err() == nil {
+			if err := again(s.App.Log, do); err != nil && work.Err() == nil {
 				failed <- err
 			}
 		}()
