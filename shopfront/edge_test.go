@@ -69,6 +69,13 @@ func TestBytesThatAreNoText(t *testing.T) {
 			assert.Equal(t, http.StatusBadRequest, status, "%s %q", name, bad)
 		}
 	}
+	for _, path := range []string{`/\evil.example/checkout`, `/%5Cevil.example/checkout`, `//evil.example/checkout`, `/%2F%2Fevil.example/checkout`, `/\/evil.example/checkout`} {
+		b := shop.Browser()
+		answer := b.Get(shop.App.Origins.Shop + path)
+		to, err := url.Parse(answer.Location)
+		require.NoError(t, err, path)
+		assert.True(t, to.Host == "" && !strings.HasPrefix(answer.Location, "//") && !strings.HasPrefix(answer.Location, `/\`), "%s leads to %q", path, answer.Location)
+	}
 	status, _ := ask("GET", "/night-flight?via=%C5%81%C3%B3dka", map[string]string{"User-Agent": "Łódka"}, "")
 	assert.Equal(t, http.StatusOK, status)
 }

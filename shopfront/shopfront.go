@@ -9,6 +9,7 @@ import (
 	"errors"
 	"html/template"
 	"mime"
+	"net/url"
 	"strconv"
 	"strings"
 	"time"
@@ -66,7 +67,7 @@ func (s *Front) Handler() *fiber.App {
 	f.Get("/orders/:token", links, s.order)
 	f.Get("/orders/:token/card", s.card)
 	f.Get("/orders/:token/file/:variant", links, s.download)
-	f.Get("/:address/checkout", func(c fiber.Ctx) error { return seeOther(c, "/"+c.Params("address")+"#checkout") })
+	f.Get("/:address/checkout", func(c fiber.Ctx) error { return seeOther(c, "/"+url.PathEscape(c.Params("address"))+"#checkout") })
 	f.Post("/:address/checkout", forms, s.sameSite, s.pay)
 	f.Post("/:address/checkout/fields", forms, s.sameSite, s.fields)
 	f.Post("/:address/quote", forms, s.sameSite, s.quote)
