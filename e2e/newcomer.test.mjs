@@ -1,7 +1,7 @@
 // The path of somebody new, counted by the keystroke-level model.
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { accessible, saved, signIn, start } from './program.mjs'
+import { accessible, inOwnWords, saved, signIn, start } from './program.mjs'
 
 let program
 before(async () => (program = await start()))
@@ -160,6 +160,8 @@ test('a page begins from a template, is planned, and its pieces come, move and g
   await action.locator('.chooser[data-set=target] [data-pick^="band:"]', { hasText: 'Opening' }).click()
   await saved(page)
   await page.waitForFunction(() => document.querySelector('.piece[data-kind=button] .telling').textContent.includes('Opening'))
+  // A headline of the template would keep the season from being published.
+  await inOwnWords(page, program, page.url().split('/').pop())
   assert.deepEqual(page.troubles, [])
 })
 
