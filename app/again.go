@@ -161,7 +161,7 @@ func (a *App) copyOffers(tx *gorm.DB, ids map[string]string, from, to int, shop 
 // copyPages copies pages and funnel; what they name of the old campaign, in links
 // of copy too, they name of the new one. It says in words what was done.
 func (a *App) copyPages(tx *gorm.DB, c store.Campaign, fresh string, year int, ids map[string]string) (string, error) {
-	deadlines := len(ids)
+	deadlines, copied := len(ids), store.TextArray(slices.Collect(maps.Values(ids)))
 	var pages []store.Page
 	if err := tx.Where("campaign_id = ? AND aside_at IS NULL", c.ID).Order("id").Find(&pages).Error; err != nil {
 		return "", err
@@ -211,7 +211,7 @@ func (a *App) copyPages(tx *gorm.DB, c store.Campaign, fresh string, year int, i
 			return "", err
 		}
 		// An offer of a step holds on the step's copy.
-		if err := tx.Exec("UPDATE offers SET detail = jsonb_set(detail, '{step}', to_jsonb(?::text)) WHERE detail->>'step' = ? AND deadline_id = ANY(?::text[])", p.ID, s.ID, store.TextArray(slices.Collect(maps.Values(ids)))).Error; err != nil {
+		if err := tx.Exec("UPDATE offers SET detail = jsonb_set(detail, '{step}', to_jsonb(?::text)) WHERE detail->>'step' = ? AND deadline_id = ANY(?::text[])", p.ID, s.ID, copied).Error; err != nil {
 			return "", err
 		}
 	}
@@ -219,7 +219,7 @@ func (a *App) copyPages(tx *gorm.DB, c store.Campaign, fresh string, year int, i
 		return "", err
 	}
 	var offers int64
-	if err := tx.Raw("SELECT count(*) FROM offers WHERE deadline_id = ANY(?::text[])", store.TextArray(slices.Collect(maps.Values(ids)))).Scan(&offers).Error; err != nil {
+	if err := tx.Raw("SELECT count(*) FROM offers WHERE deadline_id = ANY(?::text[])", copied).Scan(&offers).Error; err != nil {
 		return "", err
 	}
 	return fmt.Sprintf("%s with %s between them, %s and %s", counted(len(pages), "page"), counted(led, "link"), counted(deadlines, "deadline"), counted(int(offers), "offer")), nil

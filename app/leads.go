@@ -114,8 +114,8 @@ func cutTo(text string, most int) string {
 	return strings.ToValidUTF8(text, "")
 }
 
-// DeliverLead sends a visitor's message to the store's own address. Sent twice
-// after a crash, it bears the same Message-ID.
+// DeliverLead sends the one mail that follows from a form. Sent twice after a crash,
+// it bears the same Message-ID.
 func (a *App) DeliverLead(ctx context.Context, id string) error {
 	l, err := one[store.Lead](a.db(ctx).Where("id = ?", id), "There is no such message.")
 	if err != nil || l.SentAt != nil {
@@ -125,31 +125,34 @@ func (a *App) DeliverLead(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	if l.Kind == string(lead.Appointment) {
-		if err := a.sendAppointment(ctx, l, shop); err != nil {
-			return err
-		}
-		return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
+	send := a.sendMessage
+	switch {
+	case l.Kind == string(lead.Appointment):
+		send = a.sendAppointment
+	case l.Gives != "":
+		send = a.sendHandout
 	}
-	if l.Gives != "" {
-		if err := a.sendHandout(ctx, l, shop); err != nil {
-			return err
-		}
-		return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
+	if err := send(ctx, l, shop); err != nil {
+		return err
 	}
+	return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
+}
+
+// sendMessage sends what a visitor wrote to the store.
+func (a *App) sendMessage(ctx context.Context, l store.Lead, shop store.Shop) error {
 	var page string
 	if err := a.db(ctx).Raw("SELECT name FROM pages WHERE id = ?", l.PageID).Scan(&page).Error; err != nil {
 		return err
 	}
 	text := fmt.Sprintf("%s\n\n%s <%s>\nBy the form on “%s”. Answer to the address above.\n", l.Message, l.Name, l.Email, page)
-	err = a.Post.Send(ctx, Letter{
+	err := a.Post.Send(ctx, Letter{
 		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail,
 		Subject: "Message from " + l.Name, Text: text, HTML: plainHTML(text), ReplyTo: l.Email,
 	})
 	if err != nil {
 		return fmt.Errorf("send a message to the store: %w", err)
 	}
-	return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
+	return nil
 }
 
 // LeadCount is what one form brought.

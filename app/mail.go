@@ -60,17 +60,22 @@ func (a *App) Deliver(ctx context.Context, id string) error {
 	return a.db(ctx).Model(&store.Mail{}).Where("id = ?", m.ID).Update("sent_at", now).Error
 }
 
+// placeOf is an order's address by its fields; that of what is downloaded has none.
+func placeOf(o store.Order) map[string]string {
+	place := map[string]string{}
+	_ = json.Unmarshal(o.Address, &place)
+	return place
+}
+
 // Town is where an order goes, as far as anybody who has its link may read it.
 func Town(o store.Order) string {
-	place := map[string]string{}
-	_ = json.Unmarshal(o.Address, &place) // an order of what is downloaded has none
+	place := placeOf(o)
 	return strings.Trim(place["town"]+", "+place["country"], ", ")
 }
 
 // addressed is an order's address, line by line; none for what is downloaded.
 func addressed(o store.Order) []string {
-	place := map[string]string{}
-	_ = json.Unmarshal(o.Address, &place)
+	place := placeOf(o)
 	var lines []string
 	for _, line := range []string{place["street"], strings.TrimSpace(place["postcode"] + " " + place["town"]), place["country"]} {
 		if line != "" {

@@ -220,7 +220,7 @@ func (a *App) compose(ctx context.Context, in NewPage) (manuscript.Page, error) 
 			switch {
 			case p.Kind == "shelf":
 				p.Fields["shelf"] = in.ShelfID
-			case p.Kind == "heading" && p.Fields.Text("level") == "1":
+			case p.Headline():
 				p.Fields["text"] = in.Name
 			}
 		})

@@ -107,13 +107,16 @@ func (a *App) goOn(ctx context.Context, o store.Order, e *Edition, from route.St
 		if err != nil {
 			return Standing{}, err
 		}
-		passed := false
 		if to.Kind == route.UpsellAt && said == "" {
-			if passed, err = a.inOrder(a.db(ctx), o.ID, a.adds(e, to)); err != nil {
+			has, err := a.inOrder(a.db(ctx), o.ID, a.adds(e, to))
+			if err != nil {
 				return Standing{}, err
 			}
+			if has {
+				said = string(route.Declined) // it is passed over
+			}
 		}
-		if to.Kind != route.UpsellAt || (said == "" && !passed && a.upsellOpen(o) == "") {
+		if to.Kind != route.UpsellAt || (said == "" && a.upsellOpen(o) == "") {
 			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
 		}
 		if said == "" {

@@ -61,15 +61,20 @@ func BuyerOf(visitor string, values map[string]string) Buyer {
 // Sends tells whether anything in a priced cart travels by parcel.
 func (c Checkout) Sends(q offer.Quote) bool { return checkout.Travels(c.Facts, q) }
 
-// Faults says what must be mended in a checkout's form, for the whole cart as it
-// stands.
-func (c Checkout) Faults(now time.Time, typed map[string]string) (values, faults map[string]string, err error) {
-	q, err := c.Facts.Quote(c.Sale.Cart(typed["bump"] != ""), now)
+// Price prices the cart as it stands.
+func (c Checkout) Price(bump bool, now time.Time) (offer.Quote, error) {
+	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
 	if err != nil {
-		return nil, nil, refuse(ErrInvalid, "This cannot be sent there: %s.", err)
+		return q, refuse(ErrInvalid, "This cannot be sent there: %s.", err)
 	}
-	values = rules.Clean(typed, c.Sends(q), c.To())
-	return values, rules.Faults(values, c.Sends(q), c.To()), nil
+	return q, nil
+}
+
+// Faults says what must be mended in a checkout's form, for the whole priced cart.
+func (c Checkout) Faults(q offer.Quote, typed map[string]string) (values, faults map[string]string) {
+	sent, to := c.Sends(q), c.To()
+	values = rules.Clean(typed, sent, to)
+	return values, rules.Faults(values, sent, to)
 }
 
 // To tells where the store sends.
@@ -122,9 +127,9 @@ func (a *App) show(ctx context.Context, c Checkout, bump bool) (PayOutcome, erro
 		return PayOutcome{}, err
 	}
 	now := a.Now()
-	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
+	q, err := c.Price(bump, now)
 	if err != nil {
-		return PayOutcome{}, refuse(ErrInvalid, "This cannot be sent there: %s.", err)
+		return PayOutcome{}, err
 	}
 	out := PayOutcome{Quote: c.Facts.Show(q), Sent: c.Sends(q), Seen: seal(c.shop.SealKey, c.Facts, c.at, now, c.Sale.Cart(false), c.Sale.Cart(true))}
 	said := ""
@@ -150,15 +155,19 @@ func (a *App) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
 		}
 		return PayOutcome{Notice: c.Sale.Closed + " Nothing was charged."}, nil
 	}
-	values, faults, err := c.Faults(a.Now(), in.Values)
-	if err != nil || len(faults) > 0 {
-		return PayOutcome{Errors: faults}, err
-	}
 	bump := in.Values["bump"] != ""
+	q, err := c.Price(bump, a.Now())
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	values, faults := c.Faults(q, in.Values)
+	if len(faults) > 0 {
+		return PayOutcome{Errors: faults}, nil
+	}
 	if bump && c.Sale.Bump == nil {
 		return a.told(ctx, c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
 	}
-	q, notice, err := a.agreed(ctx, c, in.Values["seen"], bump)
+	q, notice, err := a.agreed(ctx, c, q, in.Values["seen"], bump)
 	if err != nil {
 		return PayOutcome{}, err
 	}
@@ -189,14 +198,9 @@ func (a *App) told(ctx context.Context, c Checkout, bump bool, notice string) (P
 	return outcome, err
 }
 
-// agreed settles at which prices the buyer pays. A notice means that they must
-// be told of another price first.
-func (a *App) agreed(ctx context.Context, c Checkout, token string, bump bool) (offer.Quote, string, error) {
-	now := a.Now()
-	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
-	if err != nil {
-		return q, "", err
-	}
+// agreed settles at which prices the buyer pays: those of the quote, or those that
+// they saw. A notice means that they must be told of another price first.
+func (a *App) agreed(ctx context.Context, c Checkout, q offer.Quote, token string, bump bool) (offer.Quote, string, error) {
 	s, ok := unseal(c.shop.SealKey, token)
 	total, shown := s.total(c.Facts, c.Sale.Cart(bump))
 	if !ok || !shown || !s.holds(c.at) {
@@ -206,7 +210,7 @@ func (a *App) agreed(ctx context.Context, c Checkout, token string, bump bool) (
 	if err != nil {
 		return q, "", err
 	}
-	switch offer.Honour(total, q.Total.Minor, changed, now, c.grace()) {
+	switch offer.Honour(total, q.Total.Minor, changed, q.Moment, c.grace()) {
 	case offer.ChargeNow:
 		return q, "", nil
 	case offer.ChargeSeen:

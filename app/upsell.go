@@ -2,7 +2,6 @@ package app
 
 import (
 	"context"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"time"
@@ -172,9 +171,8 @@ func (a *App) upsellQuote(ctx context.Context, live Live, o store.Order, token s
 
 // UpsellBuyer is what an order says of its buyer.
 func (a *App) UpsellBuyer(o store.Order) Buyer {
-	place := map[string]string{}
-	_ = json.Unmarshal(o.Address, &place) // an order without an address goes to the store's own country
-	return Buyer{Joined: true, Visitor: o.Visitor, Email: o.Email, Country: rules.CountryCode(place["country"])}
+	// An order without an address goes to the store's own country.
+	return Buyer{Joined: true, Visitor: o.Visitor, Email: o.Email, Country: rules.CountryCode(placeOf(o)["country"])}
 }
 
 // lockOrder makes two answers to one order wait for each other.

@@ -7,9 +7,6 @@ import (
 	"errors"
 	"fmt"
 	"net/url"
-	"sync"
-	"sync/atomic"
-	"time"
 
 	"chrysagon/app"
 	"chrysagon/store"
@@ -54,37 +51,13 @@ func checkouts(address string, o app.Origins, code string, run int, refuses func
 	if err != nil {
 		return 0, err
 	}
-	var next, answered atomic.Int64
-	var failed atomic.Value
-	var wait sync.WaitGroup
-	start := time.Now()
-	for range declinedBuyers {
-		wait.Go(func() {
-			for time.Since(start) < ordersFor {
-				n := next.Add(1)
-				if int(n) > len(tokens) {
-					return
-				}
-				form := buyerForm()
-				form.Set("bump", "1")
-				form.Set("code", code)
-				form.Set("token", tokens[n-1])
-				ok, err := checkoutOnce(c, o.Shop, form, fmt.Sprintf("%d%025d", run+1, n))
-				if err != nil {
-					failed.Store(err)
-					return
-				}
-				if ok {
-					answered.Add(1)
-				}
-			}
-		})
-	}
-	wait.Wait()
-	if err, ok := failed.Load().(error); ok {
-		return 0, err
-	}
-	return float64(answered.Load()) / time.Since(start).Seconds(), nil
+	return rush(declinedBuyers, tokens, func(token string, n int64) (bool, error) {
+		form := buyerForm()
+		form.Set("bump", "1")
+		form.Set("code", code)
+		form.Set("token", token)
+		return checkoutOnce(c, o.Shop, form, fmt.Sprintf("%d%025d", run+1, n))
+	})
 }
 
 // checkoutOnce looks at the total and pays it. It tells whether that came to an

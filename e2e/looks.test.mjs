@@ -2,7 +2,7 @@
 // kind of piece: judged by pixels, and by place where room or order is meant.
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { desktop, phone, post, signIn, start } from './program.mjs'
+import { command, desktop, phone, post, signIn, start } from './program.mjs'
 
 let program, page, id
 before(async () => {
@@ -41,13 +41,11 @@ const beside = {
 }
 const placed = ['above', 'below', 'seen', 'order']
 
-const send = (body) =>
-  page.evaluate(async ([id, body]) => {
-    const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify(body) })
-    const told = await answer.json()
-    if (!answer.ok) throw new Error(JSON.stringify(told))
-    return told
-  }, [id, body])
+const send = async (body) => {
+  const told = await command(page, id, body)
+  assert.equal(told.status, 200, told.error)
+  return told
+}
 const dress = (targets, set) => send({ command: { op: 'dress', looks: targets.map((t) => ({ id: t.target, set })) } })
 const offered = (target) =>
   page.evaluate(async ([id, target]) => {

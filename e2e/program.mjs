@@ -155,16 +155,22 @@ export async function publish(page) {
   if (!/Edition \d+ is live/.test(answer.text)) throw new Error(`it was not published: ${/<h1>(.*?)<.h1>/.exec(answer.text)?.[1] ?? answer.text.slice(0, 600)}`)
 }
 
+// command sends a change of a page as its desk does, and answers with what came of it.
+export const command = (page, id, body) =>
+  page.evaluate(async ([id, body]) => {
+    const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify(body) })
+    return { status: answer.status, ...(await answer.json()) }
+  }, [id, body])
+
 // inOwnWords says what a template left to say: nobody publishes its words as
 // they came, and publishing is stopped by headlines and legal pages that are.
 export async function inOwnWords(page, program, id, legal) {
   await page.goto(program.studio(`/pages/${id}`))
-  await page.evaluate(async ([id, legal]) => {
-    const texts = [...document.querySelectorAll(legal ? '[data-piece] [data-field=text]' : '[data-piece] .ed-h1[data-field=text]')]
-    const commands = texts.map((text) => ({ op: 'set', piece: text.closest('[data-piece]').dataset.piece, field: 'text', value: `In our own words: ${text.textContent}` }))
-    const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify({ command: { op: 'several', steps: commands } }) })
-    if (!answer.ok) throw new Error(await answer.text())
-  }, [id, legal])
+  const steps = await page.$$eval(legal ? '[data-piece] [data-field=text]' : '[data-piece] .ed-h1[data-field=text]', (texts) =>
+    texts.map((text) => ({ op: 'set', piece: text.closest('[data-piece]').dataset.piece, field: 'text', value: `In our own words: ${text.textContent}` })),
+  )
+  const told = await command(page, id, { command: { op: 'several', steps } })
+  if (told.status !== 200) throw new Error(JSON.stringify(told))
 }
 
 // Templates whose pages are shown to whom has paid.

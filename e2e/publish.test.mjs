@@ -2,17 +2,11 @@
 // would break a page if they could.
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { accessible, desktop, phone, post, publish, saved, signIn, start } from './program.mjs'
+import { accessible, command, desktop, phone, post, publish, saved, signIn, start } from './program.mjs'
 
 let program
 before(async () => (program = await start()))
 after(() => program.stop())
-
-const command = (page, id, body) =>
-  page.evaluate(async ([id, body]) => {
-    const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify(body) })
-    return { status: answer.status, ...(await answer.json()) }
-  }, [id, body])
 
 test('an edition is planned for a moment and until one, told of, forgotten, and taken down for a successor', async () => {
   const page = await signIn(program)

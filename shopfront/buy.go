@@ -90,10 +90,11 @@ func (s *Front) fields(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	_, faults, err := co.Faults(s.App.Now(), values)
+	q, err := co.Price(values["bump"] != "", s.App.Now())
 	if err != nil {
 		return err
 	}
+	_, faults := co.Faults(q, values)
 	return c.JSON(map[string]any{"errors": faults})
 }
 

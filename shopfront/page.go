@@ -64,19 +64,21 @@ func (s *Front) page(c fiber.Ctx) error {
 }
 
 func (s *Front) send(c fiber.Ctx, e *entry) error {
-	visitor := s.visitor(c)
-	if s.passing(c) {
-		visitor = ""
-	}
-	s.write(c.RequestCtx(), e, visitor)
+	s.write(c.RequestCtx(), e, s.viewer(c))
 	return nil
+}
+
+// viewer is the visitor who looks, or "" where nobody does.
+func (s *Front) viewer(c fiber.Ctx) string {
+	if visitor := s.visitor(c); !s.passing(c) {
+		return visitor
+	}
+	return ""
 }
 
 // note notes that somebody looks at a page.
 func (s *Front) note(c fiber.Ctx, live app.Live) {
-	if visitor := s.visitor(c); !s.passing(c) {
-		s.Views.Note(app.Viewed{Visitor: visitor, StepID: live.Step.ID, EditionID: live.Edition.ID})
-	}
+	s.Views.Note(app.Viewed{Visitor: s.viewer(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
 }
 
 // Kept serves a page from the cache to a visitor who has been here before,
@@ -100,9 +102,7 @@ func (s *Front) Kept(c *fasthttp.RequestCtx) bool {
 
 // write sends a kept page and notes the view of a visitor.
 func (s *Front) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
-	if visitor != "" {
-		s.Views.Note(app.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
-	}
+	s.Views.Note(app.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
 	h := &c.Response.Header
 	h.SetContentType("text/html; charset=utf-8")
 	for _, line := range e.headers {

@@ -51,15 +51,18 @@ func once(log *slog.Logger, do func() error) (panicked bool, err error) {
 	return false, do()
 }
 
-// readable tells whether an address is text: UTF-8 without NUL, written out or not.
-func readable(part []byte) bool {
-	return utf8.Valid(part) && !bytes.ContainsRune(part, 0) && !bytes.Contains(part, []byte("%00"))
+// sound tells whether something is text: UTF-8 without NUL.
+func sound(b []byte) bool { return utf8.Valid(b) && bytes.IndexByte(b, 0) < 0 }
+
+// leads tells whether a path can lead anywhere: text, with no NUL written out, and
+// no backslash, since to browsers /\ is //, another host.
+func leads(path []byte) bool {
+	return sound(path) && !bytes.Contains(path, []byte("%00")) && bytes.IndexByte(path, '\\') < 0
 }
 
 // text tells whether what was sent beside the address is UTF-8 without NUL, as all
 // that is kept must be: query, headers with the cookies, and fields of a form.
 func text(c *fasthttp.RequestCtx) bool {
-	sound := func(b []byte) bool { return utf8.Valid(b) && bytes.IndexByte(b, 0) < 0 }
 	for name, value := range c.Request.Header.All() {
 		if !sound(name) || !sound(value) {
 			return false
@@ -81,12 +84,12 @@ func text(c *fasthttp.RequestCtx) bool {
 		return args(c.PostArgs())
 	case bytes.HasPrefix(kind, []byte("multipart/form-data")):
 		form, err := c.MultipartForm()
-		return err != nil || fields(form, sound) // what cannot be read is told by whoever reads it
+		return err != nil || fields(form) // what cannot be read is told by whoever reads it
 	}
 	return true
 }
 
-func fields(form *multipart.Form, sound func([]byte) bool) bool {
+func fields(form *multipart.Form) bool {
 	for name, values := range form.Value {
 		for _, value := range append(values, name) {
 			if !sound([]byte(value)) {

@@ -155,8 +155,7 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		host, _, _ := strings.Cut(string(c.Host()), ":")
 		part, ok := parts[strings.ToLower(host)]
 		switch {
-		case !readable(c.Path()) || bytes.IndexByte(c.Path(), '\\') >= 0 || // to browsers /\\ is //, another host
-			!readable(c.URI().QueryArgs().QueryString()):
+		case !leads(c.Path()):
 			c.Error("There is nothing at this address: it cannot be read.\n", fasthttp.StatusNotFound)
 		case len(c.PostBody()) > mostBytes[strings.ToLower(host)] && !uploads(c.Host(), c.Path()):
 			c.Error("What was sent is larger than any form of ours. Nothing was charged, and nothing was changed.\n", fasthttp.StatusRequestEntityTooLarge)

@@ -15,19 +15,7 @@ import (
 // it stands in.
 func said(page manuscript.Page, visit func(b manuscript.Band, p manuscript.Piece, field, text string)) {
 	page.Walk(func(b manuscript.Band, p manuscript.Piece) {
-		for name, value := range p.Fields {
-			if text, ok := value.(string); ok {
-				visit(b, p, name, text)
-				continue
-			}
-			for _, item := range p.Fields.List(name) {
-				for sub, value := range item {
-					if text, ok := value.(string); ok {
-						visit(b, p, sub, text)
-					}
-				}
-			}
-		}
+		p.Fields.EachText(func(field, text string) { visit(b, p, field, text) })
 	})
 }
 
@@ -44,7 +32,7 @@ func unchanged(p Page) []Finding {
 		if !p.Template[plain] {
 			return
 		}
-		headline := piece.Kind == "heading" && piece.Fields.Text("level") == "1"
+		headline := piece.Headline()
 		if !headline && listed[b.ID] {
 			return
 		}

@@ -3,6 +3,7 @@ package deadline
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 	"time"
@@ -49,22 +50,13 @@ func hasDay(o *rrule.ROption) bool {
 	}
 	days := [...]int{31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}
 	for m, last := range days {
-		if len(o.Bymonth) > 0 && !contains(o.Bymonth, m+1) {
+		if len(o.Bymonth) > 0 && !slices.Contains(o.Bymonth, m+1) {
 			continue
 		}
 		for _, d := range o.Bymonthday {
 			if d <= last && d >= -last {
 				return true
 			}
-		}
-	}
-	return false
-}
-
-func contains(list []int, n int) bool {
-	for _, one := range list {
-		if one == n {
-			return true
 		}
 	}
 	return false

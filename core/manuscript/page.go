@@ -160,6 +160,23 @@ func (f Fields) Texts(list, name string) []string {
 	return out
 }
 
+// EachText calls visit for every text, those of lists' items too, with the name of
+// its field.
+func (f Fields) EachText(visit func(field, text string)) {
+	for name, value := range f {
+		if text, ok := value.(string); ok {
+			visit(name, text)
+			continue
+		}
+		for _, item := range f.List(name) {
+			item.EachText(visit)
+		}
+	}
+}
+
+// Headline tells whether a piece is a heading of the first level.
+func (p Piece) Headline() bool { return p.Kind == "heading" && p.Fields.Text("level") == "1" }
+
 // Walk calls visit for every piece in reading order.
 func (p Page) Walk(visit func(Band, Piece)) {
 	for _, b := range p.Bands {

@@ -1,6 +1,9 @@
 package manuscript
 
-import "maps"
+import (
+	"cmp"
+	"slices"
+)
 
 // Sells is the product that a page sells, or the band of it with an ID: the one
 // that what acts there names (a checkout, an upsell's answer), and where that
@@ -49,38 +52,40 @@ func (s Schema) names(kind string) bool {
 // Follow is a page in which every piece that could name a product and names none
 // has that which its band or its page sells. The page handed in stays as it is.
 func (s Schema) Follow(p Page) Page {
-	bands, changed := make([]Band, len(p.Bands)), false
-	for i, b := range p.Bands {
-		bands[i] = b
-		sold := s.Sells(p, b.ID)
-		if sold == "" {
-			continue
-		}
-		columns, here := make([]Column, len(b.Columns)), false
-		for j, c := range b.Columns {
-			columns[j] = c
-			for k, piece := range c.Pieces {
-				if !s.names(piece.Kind) || piece.Fields.Text(product) != "" {
-					continue
-				}
-				if len(columns[j].Pieces) == len(c.Pieces) && &columns[j].Pieces[0] == &c.Pieces[0] {
-					columns[j].Pieces = append([]Piece{}, c.Pieces...)
-				}
-				fields := maps.Clone(piece.Fields)
-				if fields == nil {
-					fields = Fields{}
-				}
-				fields[product] = sold
-				columns[j].Pieces[k].Fields = fields
-				here = true
-			}
-		}
-		if here {
-			bands[i].Columns, changed = columns, true
-		}
+	whole := s.sellsIn(p.Bands)
+	if whole == "" {
+		return p
 	}
-	if changed {
-		p.Bands = bands
+	p.Bands = slices.Clone(p.Bands)
+	for i := range p.Bands {
+		b := &p.Bands[i]
+		sold := cmp.Or(s.sellsIn(p.Bands[i:i+1]), whole)
+		b.Columns = slices.Clone(b.Columns)
+		for j := range b.Columns {
+			b.Columns[j].Pieces = s.following(b.Columns[j].Pieces, sold)
+		}
 	}
 	return p
+}
+
+// following are pieces of which those that follow name what is sold.
+func (s Schema) following(pieces []Piece, sold string) []Piece {
+	follows := func(p Piece) bool { return s.names(p.Kind) && p.Fields.Text(product) == "" }
+	if !slices.ContainsFunc(pieces, follows) {
+		return pieces
+	}
+	pieces = slices.Clone(pieces)
+	for i, p := range pieces {
+		if !follows(p) {
+			continue
+		}
+		fields := Fields{product: sold}
+		for name, value := range p.Fields {
+			if name != product {
+				fields[name] = value
+			}
+		}
+		pieces[i].Fields = fields
+	}
+	return pieces
 }

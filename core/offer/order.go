@@ -75,7 +75,6 @@ func (s *sheet) evaluate(c choice) outcome {
 // kept is an outcome that stays when the next is worked out, with what the
 // order offers take off each part.
 func (s *sheet) kept(o outcome, c choice) outcome {
-	s.untie(&o, c)
 	_, o.off = s.cutBy(&o, o.group, c, 0)
 	o.parts, o.first, o.onLine, o.off = slices.Clone(o.parts), slices.Clone(o.first), slices.Clone(o.onLine), slices.Clone(o.off)
 	return o
@@ -147,16 +146,13 @@ func (s *sheet) cutOrder(o *outcome, c choice) {
 		}
 	}
 	weigh := func(group []*prepared) {
-		if cuts, ok := s.wholeCuts(o, group, c); ok {
-			cost := int64(0)
-			for _, c := range cuts {
-				cost -= c.off
-			}
-			take(group, cuts, cost)
-			return
+		cost := int64(0)
+		cuts, ok := s.wholeCuts(o, group, c)
+		if !ok {
+			var off []int64
+			cuts, off = s.cutBy(o, group, c, 1)
+			cost = -s.taxSaved(o.parts, off)
 		}
-		cuts, off := s.cutBy(o, group, c, 1)
-		cost := -s.taxSaved(o.parts, off)
 		for _, c := range cuts {
 			cost -= c.off
 		}

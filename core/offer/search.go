@@ -97,6 +97,7 @@ func (s *sheet) sparing(best outcome) outcome {
 		}
 	}
 	begin()
+	apart := !few.entangled() // each unit is priced for itself, so that a dearer one makes a dearer order
 	for again := true; again; {
 		again = false
 		for _, drop := range slices.Backward(best.used) {
@@ -104,7 +105,7 @@ func (s *sheet) sparing(best outcome) outcome {
 				continue // gone with another
 			}
 			c.on[drop.age], c.but = false, drop
-			if !few.dearer(c) {
+			if !apart || !few.dearer(c) {
 				if o := few.evaluate(c); o.total <= best.total {
 					best, again = few.kept(o, unkept(c.on)), true
 					best.used = few.used(&best)
@@ -118,19 +119,15 @@ func (s *sheet) sparing(best outcome) outcome {
 	return best
 }
 
-// dearer tells, where each unit is priced for itself, whether one costs more
-// without the offer that a choice is without. Then the order does.
+// dearer tells whether a unit costs more without the offer that a choice is
+// without.
 func (s *sheet) dearer(c choice) bool {
-	if c.but.rule.level != Unit || s.entangled() {
+	if c.but.rule.level != Unit {
 		return false
 	}
 	for _, i := range c.but.lines {
-		r := &s.lines[i]
-		if !slices.Contains(r.offers, c.but) {
-			continue
-		}
 		c.on[c.but.age] = true
-		before := bestUnit(r, option{price: r.product.Price.Minor, settled: true}, r.ways, c.on, false).price
+		before := s.unit(i, choice{on: c.on, mask: c.mask, known: c.known}).price
 		c.on[c.but.age] = false
 		if s.unit(i, c).price > before {
 			return true

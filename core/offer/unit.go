@@ -28,6 +28,8 @@ func (c change) rank() int {
 	return 2
 }
 
+func (c change) isPercent() bool { return c.set == nil && c.amount <= 0 }
+
 // better tells whether a beats b: cheaper for the buyer, then by fewer offers,
 // then by older ones.
 func better(a, b option) bool {
@@ -267,13 +269,10 @@ func last(list int64, uses []use) int64 {
 	var few [MaxTogether + 2]int64
 	percents := few[:0]
 	for _, u := range uses {
-		switch {
-		case u.does.set != nil:
-			price = min(price, *u.does.set)
-		case u.does.amount > 0:
-			price = max(0, price-u.does.amount)
-		default:
+		if u.does.isPercent() {
 			percents = append(percents, u.does.percent)
+		} else {
+			price = single(price, u.does)
 		}
 	}
 	if len(percents) == 0 {
@@ -290,16 +289,12 @@ func chain(list int64, uses []use) []int64 {
 	price := list
 	var percents []int64
 	for _, u := range uses {
-		switch {
-		case u.does.set != nil:
-			price = min(price, *u.does.set)
-		case u.does.amount > 0:
-			price = max(0, price-u.does.amount)
-		default:
+		if u.does.isPercent() {
 			percents = append(percents, u.does.percent)
 			prices = append(prices, lessPercents(price, percents))
 			continue
 		}
+		price = single(price, u.does)
 		prices = append(prices, price)
 	}
 	return prices

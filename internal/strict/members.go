@@ -4,6 +4,7 @@ import (
 	"reflect"
 	"strconv"
 	"strings"
+	"sync"
 	"unicode/utf8"
 )
 
@@ -15,8 +16,20 @@ type member struct {
 	bounds bounds
 }
 
+// known are the members of types that were asked for.
+var known sync.Map
+
 // members lists what a struct is written as, those of embedded structs too.
 func members(t reflect.Type) []member {
+	if list, ok := known.Load(t); ok {
+		return list.([]member)
+	}
+	list := readMembers(t)
+	known.Store(t, list)
+	return list
+}
+
+func readMembers(t reflect.Type) []member {
 	var out []member
 	for i := range t.NumField() {
 		f := t.Field(i)

@@ -267,17 +267,17 @@ func (r Reader) object(n Node, t reflect.Type, place string) error {
 	if n.Kind != '{' {
 		return at(place, "%s cannot stand here; it must be an object", n.what())
 	}
-	known := members(t)
+	these := members(t)
 	for i, name := range n.names {
-		j := slices.IndexFunc(known, func(m member) bool { return m.name == name })
+		j := slices.IndexFunc(these, func(m member) bool { return m.name == name })
 		if j < 0 {
-			return at(join(place, name), "there is no such member here; there are %s", list(names(known)))
+			return at(join(place, name), "there is no such member here; there are %s", list(names(these)))
 		}
-		if err := r.fits(n.nodes[i], known[j].of, join(place, name), known[j].bounds); err != nil {
+		if err := r.fits(n.nodes[i], these[j].of, join(place, name), these[j].bounds); err != nil {
 			return err
 		}
 	}
-	for _, m := range known {
+	for _, m := range these {
 		if m.needed && !slices.Contains(n.names, m.name) {
 			return at(join(place, m.name), "missing")
 		}

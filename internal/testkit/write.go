@@ -23,8 +23,7 @@ func (s *Shop) Write(campaign string) {
 		d, err := s.App.Draft(ctx, id)
 		require.NoError(s.t, err)
 		d.Tree.Walk(func(_ m.Band, p m.Piece) {
-			headline := p.Kind == "heading" && p.Fields.Text("level") == "1"
-			if text := p.Fields.Text("text"); all.Words()[check.Plain(text)] && (headline || d.Purpose == "legal") {
+			if text := p.Fields.Text("text"); all.Words()[check.Plain(text)] && (p.Headline() || d.Purpose == "legal") {
 				_, err := s.App.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "text", Value: "In our own words: " + text}, false)
 				require.NoError(s.t, err)
 			}

@@ -5,6 +5,7 @@ import (
 	"sync"
 
 	"chrysagon/core/check"
+	m "chrysagon/core/manuscript"
 )
 
 // Words are the words of the shipped templates, as [check.Plain] writes them: what
@@ -29,25 +30,12 @@ var labels = map[string]bool{"label": true, "accept": true, "decline": true, "ic
 
 func take(words map[string]bool, p ArrangedPiece) {
 	least := 4
-	if p.Kind == "heading" && p.Fields.Text("level") == "1" {
+	if (m.Piece{Kind: p.Kind, Fields: p.Fields}).Headline() {
 		least = 3
 	}
-	add := func(name string, value any) {
-		text, ok := value.(string)
-		if plain := check.Plain(text); ok && !labels[name] && len(strings.Fields(plain)) >= least {
+	p.Fields.EachText(func(field, text string) {
+		if plain := check.Plain(text); !labels[field] && len(strings.Fields(plain)) >= least {
 			words[plain] = true
 		}
-	}
-	for name, value := range p.Fields {
-		add(name, value)
-		if list, ok := value.([]any); ok {
-			for _, item := range list {
-				if fields, ok := item.(map[string]any); ok {
-					for sub, value := range fields {
-						add(sub, value)
-					}
-				}
-			}
-		}
-	}
+	})
 }

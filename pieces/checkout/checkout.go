@@ -156,9 +156,11 @@ func view(c *pieces.Context, p m.Piece) any {
 	}
 	if sale.Bump != nil {
 		s.BumpLine, s.WithBump = bumpLine(all), all.Total.String()
-		without, err := c.Show(sale.Cart(false)...)
-		if err != nil {
-			return nil
+		without := s.Totals
+		if s.Ticked {
+			if without, err = c.Show(sale.Cart(false)...); err != nil {
+				return nil
+			}
 		}
 		s.Delivery = delivery(c, without, all)
 	}
