@@ -70,7 +70,21 @@ type App struct {
 // Now is the moment, cut to what PostgreSQL keeps.
 func (a *App) Now() time.Time { return a.Clock().UTC().Truncate(time.Microsecond) }
 
-func (a *App) db(ctx context.Context) *gorm.DB { return a.Store.DB.WithContext(ctx) }
+// db is the database as a use case reaches it: within the transaction that its
+// context carries, or by itself.
+func (a *App) db(ctx context.Context) *gorm.DB {
+	if tx, ok := ctx.Value(txKey{}).(*gorm.DB); ok {
+		return tx.WithContext(ctx)
+	}
+	return a.Store.DB.WithContext(ctx)
+}
+
+type txKey struct{}
+
+// within lets everything that is read under a context be read in a transaction.
+func within(ctx context.Context, tx *gorm.DB) context.Context {
+	return context.WithValue(ctx, txKey{}, tx)
+}
 
 // NewID makes an identifier: short, unguessable enough to be unique.
 func NewID() string { return strings.ToLower(rand.Text()[:16]) }

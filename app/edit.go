@@ -73,6 +73,9 @@ type readTree struct {
 // Edit carries out a command on a page. A run of typing in one field is kept
 // as one change, so that undo takes back words and not letters.
 func (a *App) Edit(ctx context.Context, userID, pageID string, c manuscript.Command, joins bool) (Draft, error) {
+	if c.Empties() {
+		return Draft{}, refuse(ErrInvalid, "That would have taken everything off the page, so nothing was changed. Remove the bands one by one, or make a new page.")
+	}
 	return a.edit(ctx, userID, pageID, joins, func(manuscript.Page) (manuscript.Command, error) { return c, nil })
 }
 

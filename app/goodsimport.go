@@ -9,7 +9,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"sync/atomic"
 	"time"
 
 	"chrysagon/core/catalogue"
@@ -253,59 +252,52 @@ func (a *App) flat(ctx context.Context, currency string) (bySKU, products map[st
 	return bySKU, products, err
 }
 
-// Progress is how far an import has come.
-type Progress struct {
-	Total, Done atomic.Int64
-	Step        atomic.Value // words
-	Failed      atomic.Value // why it was given up; nothing was changed
-	Batch       atomic.Value // ID, once it is done
-}
-
-// Import applies a file as a whole, or not at all. The progress can be watched
-// meanwhile.
-func (a *App) Import(ctx context.Context, userID, id string, mapping catalogue.Mapping, p *Progress) error {
-	p.Step.Store("Reading the file")
+// Import applies a file as a whole, or not at all, and returns its batch. The
+// progress of one that was begun by [App.BeginImport] can be watched meanwhile.
+func (a *App) Import(ctx context.Context, userID, id string, mapping catalogue.Mapping) (string, error) {
+	if err := a.at(ctx, id, "Reading the file", 0); err != nil {
+		return "", err
+	}
 	d, err := a.DryRun(ctx, id, mapping)
 	switch {
 	case err != nil:
-		return err
+		return "", err
 	case d.Done:
-		return refuse(ErrConflict, "This file has been applied already.")
+		return "", refuse(ErrConflict, "This file has been applied already.")
 	case d.Refused != "":
-		return refuse(ErrInvalid, "%s", d.Refused)
+		return "", refuse(ErrInvalid, "%s", d.Refused)
 	case d.Faulty > 0:
-		return refuse(ErrInvalid, "%d lines are faulty, so nothing was changed. Mend them and choose the file again.", d.Faulty)
+		return "", refuse(ErrInvalid, "%d lines are faulty, so nothing was changed. Mend them and choose the file again.", d.Faulty)
 	case len(d.rows) == 0:
-		return refuse(ErrInvalid, "There is nothing in the file that is not here already.")
+		return "", refuse(ErrInvalid, "There is nothing in the file that is not here already.")
 	}
-	p.Total.Store(int64(len(d.rows)))
-	p.Step.Store("Bringing the rows in")
-	if err := a.stage(ctx, d.ID, d.rows, p); err != nil {
-		return err
+	if err := a.at(ctx, id, "Bringing the rows in", len(d.rows)); err != nil {
+		return "", err
+	}
+	if err := a.stage(ctx, d.ID, d.rows); err != nil {
+		return "", err
 	}
 	b := store.Batch{ID: NewID(), At: a.Now(), What: fmt.Sprintf("“%s” imported", d.Name), Added: d.Added, Changed: d.Changed}
 	if userID != "" {
 		b.UserID = &userID
 	}
 	err = a.repricing(ctx, func(tx *gorm.DB) (string, []string, error) {
-		ids, err := a.merge(tx, id, b, p)
+		ids, err := a.merge(ctx, tx, id, b)
 		return b.What, ids, err
 	})
 	var state interface{ SQLState() string }
 	if errors.As(err, &state) && state.SQLState() == "23514" {
-		return refuse(ErrConflict, "Some goods would have less stock than is promised to orders being paid for. Nothing was changed; try again in a moment.")
+		return "", refuse(ErrConflict, "Some goods would have less stock than is promised to orders being paid for. Nothing was changed; try again in a moment.")
 	}
 	if err != nil {
-		return err
+		return "", err
 	}
-	p.Done.Store(p.Total.Load())
-	p.Batch.Store(b.ID)
-	return a.analyze(ctx)
+	return b.ID, a.analyze(ctx)
 }
 
 // merge turns the staged rows of an import into goods, as a batch that can be
 // undone, and returns the IDs of those it touched.
-func (a *App) merge(tx *gorm.DB, id string, b store.Batch, p *Progress) ([]string, error) {
+func (a *App) merge(ctx context.Context, tx *gorm.DB, id string, b store.Batch) ([]string, error) {
 	var applied *string
 	if err := tx.Raw("SELECT batch_id FROM imports WHERE id = ? FOR UPDATE", id).Scan(&applied).Error; err != nil {
 		return nil, err
@@ -319,7 +311,9 @@ func (a *App) merge(tx *gorm.DB, id string, b store.Batch, p *Progress) ([]strin
 	if err := tx.Create(&b).Error; err != nil {
 		return nil, err
 	}
-	p.Step.Store("Writing the goods")
+	if err := a.at(ctx, id, "Writing the goods", b.Added+b.Changed); err != nil {
+		return nil, err
+	}
 	// Our own ID has letters and digits only.
 	if err := tx.Exec("CREATE TEMP VIEW incoming AS SELECT * FROM staged_goods WHERE import_id = '" + id + "'").Error; err != nil {
 		return nil, err
@@ -338,7 +332,9 @@ func (a *App) merge(tx *gorm.DB, id string, b store.Batch, p *Progress) ([]strin
 	if err := tx.Exec("UPDATE imports SET batch_id = ?, raw = '' WHERE id = ?", b.ID, id).Error; err != nil {
 		return nil, err
 	}
-	p.Step.Store("Computing the prices")
+	if err := a.at(ctx, id, "Computing the prices", b.Added+b.Changed); err != nil {
+		return nil, err
+	}
 	var ids []string
 	err := tx.Raw("SELECT variant_id FROM batch_rows WHERE batch_id = ?", b.ID).Scan(&ids).Error
 	return ids, err
@@ -353,9 +349,12 @@ func (a *App) analyze(ctx context.Context) error {
 	)
 }
 
+// progressEvery is after how many rows an import tells how far it is.
+const progressEvery = 5000
+
 // stage copies rows beside the goods. Nothing there counts until it is merged;
 // what a crash leaves is swept away by the next import.
-func (a *App) stage(ctx context.Context, importID string, rows []catalogue.Row, p *Progress) error {
+func (a *App) stage(ctx context.Context, importID string, rows []catalogue.Row) error {
 	if _, err := a.Store.Pool.Exec(ctx, "DELETE FROM staged_goods WHERE import_id = $1 OR import_id NOT IN (SELECT id FROM imports)", importID); err != nil {
 		return fmt.Errorf("bring the rows in: %w", err)
 	}
@@ -367,7 +366,11 @@ func (a *App) stage(ctx context.Context, importID string, rows []catalogue.Row, 
 		}
 		r := rows[i]
 		i++
-		p.Done.Store(int64(i))
+		if i%progressEvery == 0 {
+			if err := a.progressed(ctx, importID).Updates(map[string]any{"done": i, "at": a.Now()}).Error; err != nil {
+				return nil, err
+			}
+		}
 		attributes, err := json.Marshal(r.Attributes)
 		if err != nil {
 			return nil, err

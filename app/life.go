@@ -2,6 +2,7 @@ package app
 
 import (
 	"context"
+	"runtime/debug"
 	"sync"
 )
 
@@ -26,7 +27,14 @@ func (a *App) Life() context.Context {
 // Background does work that outlives the request that asked for it.
 func (a *App) Background(work func()) {
 	a.life.begin()
-	a.life.work.Go(work)
+	a.life.work.Go(func() {
+		defer func() {
+			if p := recover(); p != nil { // one fault must not end the program for everybody
+				a.Log.Error("work in the background panicked", "panic", p, "stack", string(debug.Stack()))
+			}
+		}()
+		work()
+	})
 }
 
 // EndLife stops what goes on in the background and waits for it. A transaction

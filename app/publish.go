@@ -114,6 +114,10 @@ func (a *App) Changes(ctx context.Context, campaignID string) (State, error) {
 	if _, err := a.Due(ctx); err != nil {
 		return State{}, err
 	}
+	return a.changes(ctx, campaignID)
+}
+
+func (a *App) changes(ctx context.Context, campaignID string) (State, error) {
 	c, err := one[store.Campaign](a.db(ctx).Where("id = ?", campaignID), "There is no such campaign.")
 	if err != nil {
 		return State{}, err
@@ -161,7 +165,14 @@ func (s State) gone() []PageChange {
 // State reads what Changes does, and whether the draft may go out: the launch
 // check's findings, the funnel's faults, and the editions so far.
 func (a *App) State(ctx context.Context, campaignID string) (State, error) {
-	s, err := a.Changes(ctx, campaignID)
+	if _, err := a.Due(ctx); err != nil {
+		return State{}, err
+	}
+	return a.state(ctx, campaignID)
+}
+
+func (a *App) state(ctx context.Context, campaignID string) (State, error) {
+	s, err := a.changes(ctx, campaignID)
 	if err != nil {
 		return s, err
 	}
@@ -250,17 +261,28 @@ func (a *App) Publish(ctx context.Context, campaignID, by string) (int, error) {
 // compile makes an edition of a campaign's drafts as they are now, to be live
 // from a moment (zero: now), and lets then do the rest in the same transaction.
 func (a *App) compile(ctx context.Context, campaignID, by string, from time.Time, then func(*gorm.DB, store.Edition, []EditionPage) error) error {
-	s, err := a.State(ctx, campaignID)
-	if err != nil {
+	if _, err := a.Due(ctx); err != nil {
 		return err
-	}
-	if why := s.draft().Refusal(); why != "" {
-		return refuse(ErrInvalid, "%s", why)
 	}
 	if from.IsZero() {
 		from = a.Now()
 	}
-	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+	err := a.Store.InAgain(ctx, func(tx *gorm.DB) error {
+		// What is checked is what goes out: all of it is read at one moment, and no
+		// page joins the funnel, or leaves it, until it is live.
+		if err := tx.Exec("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ").Error; err != nil {
+			return err
+		}
+		if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", campaignID).Error; err != nil {
+			return err
+		}
+		s, err := a.state(within(ctx, tx), campaignID)
+		if err != nil {
+			return err
+		}
+		if why := s.draft().Refusal(); why != "" {
+			return refuse(ErrInvalid, "%s", why)
+		}
 		funnel, err := readFunnel(tx, campaignID)
 		if err != nil {
 			return err
@@ -274,9 +296,6 @@ func (a *App) compile(ctx context.Context, campaignID, by string, from time.Time
 		content, err := json.Marshal(e)
 		if err != nil {
 			return fmt.Errorf("write the edition: %w", err)
-		}
-		if err := tx.Exec("SELECT FROM campaigns WHERE id = ? FOR UPDATE", campaignID).Error; err != nil {
-			return err
 		}
 		row := store.Edition{ID: NewID(), CampaignID: campaignID, Content: content, PublishedAt: from, PublishedBy: by}
 		if err := tx.Raw("SELECT coalesce(max(number), 0) + 1 FROM editions WHERE campaign_id = ?", campaignID).Scan(&row.Number).Error; err != nil {

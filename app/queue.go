@@ -74,6 +74,42 @@ func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs])
 	return errors.Join(err, w.app.KeepLedger(ctx), w.app.ForgetChanges(ctx))
 }
 
+// Timeout is none: each payment it looks after has its own.
+func (w *reconcileWorker) Timeout(*river.Job[ReconcileArgs]) time.Duration { return -1 }
+
+// How long a job that sends something may take, and after how long one that has
+// not ended is taken for one whose program was killed.
+const (
+	sendFor  = 20 * time.Second
+	stuckFor = 25 * time.Second
+)
+
+// Rescue puts jobs back into the queue that a killed program left half-way, and
+// returns how many. The queue's own rescue waits for a new leader first, which
+// after a kill can take longer than a buyer should wait for a mail.
+func (a *App) Rescue(ctx context.Context) (int64, error) {
+	done := a.db(ctx).Exec(`UPDATE river_job SET state = 'available', scheduled_at = now()
+		WHERE state = 'running' AND kind <> ? AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), stuckFor.String())
+	if done.Error != nil {
+		return 0, fmt.Errorf("look for stuck jobs: %w", done.Error)
+	}
+	return done.RowsAffected, nil
+}
+
+// Rescuing does so at every tick, until the context ends.
+func (a *App) Rescuing(ctx context.Context, tick <-chan time.Time) {
+	for {
+		if _, err := a.Rescue(ctx); err != nil && ctx.Err() == nil {
+			a.Log.Warn("stuck jobs were not looked for", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick:
+		}
+	}
+}
+
 // Work runs the jobs until the context ends.
 func (a *App) Work(ctx context.Context) error {
 	workers := river.NewWorkers()
@@ -81,9 +117,10 @@ func (a *App) Work(ctx context.Context) error {
 	river.AddWorker(workers, &reconcileWorker{app: a})
 	river.AddWorker(workers, &leadWorker{app: a})
 	client, err := river.NewClient(riverpgxv5.New(a.Store.Pool), &river.Config{
-		Queues:  map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
-		Workers: workers,
-		Logger:  a.Log,
+		Queues:     map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
+		Workers:    workers,
+		Logger:     a.Log,
+		JobTimeout: sendFor,
 		PeriodicJobs: []*river.PeriodicJob{river.NewPeriodicJob(
 			river.PeriodicInterval(15*time.Second),
 			func() (river.JobArgs, *river.InsertOpts) { return ReconcileArgs{}, nil },

@@ -2,12 +2,14 @@ package app
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"time"
 
 	"chrysagon/store"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 )
 
 // Viewed notes that a visitor saw a step. It never waits: should the writer
@@ -23,6 +25,9 @@ type Views struct {
 	app     *App
 	tickets <-chan time.Time
 }
+
+// mostWaiting is how many views wait while the database cannot be reached.
+const mostWaiting = 65536
 
 // NewViews makes a writer that writes whenever tick ticks.
 func (a *App) NewViews(tick <-chan time.Time) *Views {
@@ -47,20 +52,31 @@ func (v *Views) Run(ctx context.Context) {
 		if len(batch) == 0 {
 			return
 		}
-		if err := v.app.writeViews(ctx, batch); err != nil {
-			v.app.Log.Warn("views were not written", "views", len(batch), "error", err)
+		lost, err := v.app.writeViews(ctx, batch)
+		if err != nil && len(batch) < mostWaiting {
+			v.app.Log.Warn("views wait for the database", "views", len(batch), "error", err)
+			return
+		}
+		if lost > 0 || err != nil {
+			v.app.Log.Warn("views were not written", "views", lost, "error", err)
 		}
 		clear(batch)
+	}
+	take := func(w Viewed) {
+		if _, known := batch[w]; !known {
+			batch[w] = v.app.Now()
+		}
 	}
 	for {
 		select {
 		case w := <-v.in:
-			if _, known := batch[w]; !known {
-				batch[w] = v.app.Now()
-			}
+			take(w)
 		case <-v.tickets:
 			flush(ctx)
 		case <-ctx.Done():
+			for len(v.in) > 0 { // nobody else takes from it
+				take(<-v.in)
+			}
 			last, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 			flush(last)
 			cancel()
@@ -69,17 +85,43 @@ func (v *Views) Run(ctx context.Context) {
 	}
 }
 
-func (a *App) writeViews(ctx context.Context, batch map[Viewed]time.Time) error {
+// writeViews writes a batch of views. One that cannot be kept is lost alone: lost
+// counts those. An error is of the database, and nothing was written.
+func (a *App) writeViews(ctx context.Context, batch map[Viewed]time.Time) (lost int, err error) {
 	rows := make([][]any, 0, len(batch))
 	for w, at := range batch {
 		rows = append(rows, []any{at, w.Visitor, w.StepID, w.EditionID, "view"})
 	}
-	_, err := a.Store.Pool.CopyFrom(ctx, pgx.Identifier{"events"},
-		[]string{"at", "visitor", "step_id", "edition_id", "kind"}, pgx.CopyFromRows(rows))
+	err = pgx.BeginFunc(ctx, a.Store.Pool, func(tx pgx.Tx) error {
+		lost, err = copyViews(ctx, tx, rows)
+		return err
+	})
 	if err != nil {
-		return fmt.Errorf("write views: %w", err)
+		return 0, fmt.Errorf("write views: %w", err)
 	}
-	return nil
+	return lost, nil
+}
+
+// copyViews copies rows in, in halves where something among them is refused.
+func copyViews(ctx context.Context, tx pgx.Tx, rows [][]any) (lost int, err error) {
+	err = pgx.BeginFunc(ctx, tx, func(tx pgx.Tx) error {
+		_, err := tx.CopyFrom(ctx, pgx.Identifier{"events"}, []string{"at", "visitor", "step_id", "edition_id", "kind"}, pgx.CopyFromRows(rows))
+		return err
+	})
+	var refused *pgconn.PgError
+	// Classes 22, 23: the data are at fault (PostgreSQL's manual, appendix A).
+	if !errors.As(err, &refused) || (refused.Code[:2] != "22" && refused.Code[:2] != "23") {
+		return 0, err
+	}
+	if len(rows) == 1 {
+		return 1, nil
+	}
+	first, err := copyViews(ctx, tx, rows[:len(rows)/2])
+	if err != nil {
+		return 0, err
+	}
+	second, err := copyViews(ctx, tx, rows[len(rows)/2:])
+	return first + second, err
 }
 
 // Partitions makes the tables that take this month's and the next month's

@@ -34,7 +34,7 @@ func goodsMany(ctx context.Context, a *app.App) error {
 	}
 	tried := time.Since(began)
 	began = time.Now()
-	if err := a.Import(ctx, "", id, nil, &app.Progress{}); err != nil {
+	if _, err := a.Import(ctx, "", id, nil); err != nil {
 		return err
 	}
 	report("import of 100,000 rows, dry run and applied", "%s and %s", "under 20 s", tried.Round(10*time.Millisecond), time.Since(began).Round(10*time.Millisecond))

@@ -67,6 +67,6 @@ func Models() []any {
 		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
 		&OrderLine{}, &Answer{}, &Mail{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
 		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},
-		&ShippingStep{}, &CampaignGoods{}, &Import{}, &Planned{}, &Video{}, &Handout{}, &Lead{}, &Template{}, &FormerAddress{},
+		&ShippingStep{}, &CampaignGoods{}, &Import{}, &ImportProgress{}, &Planned{}, &Video{}, &Handout{}, &Lead{}, &Template{}, &FormerAddress{},
 	}
 }

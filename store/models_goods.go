@@ -143,3 +143,16 @@ type ShippingStep struct {
 	FromAmount int64  `gorm:"primaryKey"`
 	PriceMinor int64
 }
+
+// ImportProgress is how far an import is.
+type ImportProgress struct {
+	ImportID string `gorm:"primaryKey"`
+	Step     string
+	Total    int64
+	Done     int64
+	Failed   string
+	At       time.Time
+}
+
+// TableName is import_progress.
+func (ImportProgress) TableName() string { return "import_progress" }

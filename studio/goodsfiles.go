@@ -2,6 +2,7 @@ package studio
 
 import (
 	"bytes"
+	"context"
 	"encoding/json"
 	"fmt"
 	"io"
@@ -102,11 +103,13 @@ func (s *Studio) dryRun(c fiber.Ctx) error {
 func (s *Studio) applyImport(c fiber.Ctx) error {
 	id, user := strings.Clone(c.Params("id")), who(c).User.ID
 	mapping := mappingOf(c)
-	p := &app.Progress{}
-	p.Step.Store("Beginning")
-	if _, running := s.imports.LoadOrStore(id, p); !running {
+	mine, err := s.App.BeginImport(c, id)
+	if err != nil {
+		return err
+	}
+	if mine {
 		s.App.Background(func() {
-			if err := s.App.Import(s.App.Life(), user, id, mapping, p); err != nil {
+			if _, err := s.App.Import(s.App.Life(), user, id, mapping); err != nil {
 				say := "Something went wrong on our side. Nothing was changed."
 				var refusal app.Refusal
 				if asRefusal(err, &refusal) {
@@ -114,7 +117,9 @@ func (s *Studio) applyImport(c fiber.Ctx) error {
 				} else {
 					s.App.Log.Error("an import failed", "error", err)
 				}
-				p.Failed.Store(say)
+				if err := s.App.FailImport(context.WithoutCancel(s.App.Life()), id, say); err != nil {
+					s.App.Log.Error("a failed import was not noted", "error", err)
+				}
 			}
 		})
 	}
@@ -123,16 +128,11 @@ func (s *Studio) applyImport(c fiber.Ctx) error {
 
 func (s *Studio) importProgress(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	found, ok := s.imports.Load(id)
-	p, isProgress := found.(*app.Progress)
-	if !ok || !isProgress {
-		return app.Refusal{Kind: app.ErrNotFound, Say: "This import is not under way. Look at the file again."}
+	p, err := s.App.ImportUnderway(c, id)
+	if err != nil {
+		return err
 	}
-	values := map[string]any{"ID": id, "Done": p.Done.Load(), "Total": p.Total.Load(), "Step": p.Step.Load(), "Failed": p.Failed.Load(), "Batch": p.Batch.Load()}
-	if values["Failed"] != nil || values["Batch"] != nil {
-		s.imports.Delete(id)
-	}
-	return s.render(c, fiber.StatusOK, "import-progress", values)
+	return s.render(c, fiber.StatusOK, "import-progress", map[string]any{"ID": id, "P": p})
 }
 
 // uploadPictures takes many pictures at once, and puts them on a product when

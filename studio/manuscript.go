@@ -3,6 +3,8 @@ package studio
 import (
 	"cmp"
 	"encoding/json"
+	"errors"
+	"fmt"
 	"reflect"
 	"slices"
 	"strconv"
@@ -152,7 +154,7 @@ type told struct {
 func (s *Studio) command(c fiber.Ctx) error {
 	var ch change
 	if err := json.Unmarshal(c.Body(), &ch); err != nil {
-		return fiber.ErrBadRequest
+		return fiber.NewError(fiber.StatusBadRequest, "This change cannot be read: "+jsonFault(err, len(c.Body()))+". Nothing was changed.")
 	}
 	id, user := c.Params("id"), who(c).User.ID
 	var draft app.Draft
@@ -166,7 +168,7 @@ func (s *Studio) command(c fiber.Ctx) error {
 	case ch.Dressing != nil:
 		draft, err = s.App.Wear(c, user, id, *ch.Dressing)
 	case ch.Command == nil:
-		return fiber.ErrBadRequest
+		return fiber.NewError(fiber.StatusBadRequest, "This change says nothing to do: a command, undo or redo is missing. Nothing was changed.")
 	default:
 		if ch.Line != "" {
 			band := all.Planned(ch.Line, s.App.Render.Registry.Schema(), app.NewID)
@@ -206,6 +208,19 @@ func (s *Studio) command(c fiber.Ctx) error {
 		answer.Added = ch.Command.New.ID
 	}
 	return c.JSON(answer)
+}
+
+// jsonFault says where JSON cannot be read.
+func jsonFault(err error, length int) string {
+	var syntax *json.SyntaxError
+	var kind *json.UnmarshalTypeError
+	switch {
+	case errors.As(err, &syntax) && syntax.Offset < int64(length):
+		return fmt.Sprintf("its JSON is broken at byte %d", syntax.Offset)
+	case errors.As(err, &kind):
+		return fmt.Sprintf("“%s” is a %s there", kind.Field, kind.Value)
+	}
+	return "its JSON ends too soon"
 }
 
 func isText(value any) bool { _, ok := value.(string); return ok }

@@ -41,7 +41,6 @@ type Studio struct {
 	pages    *template.Template
 	once     sync.Once
 	money    string
-	imports  sync.Map // ID -> *app.Progress
 }
 
 // Handler makes the studio's handler.
@@ -464,7 +463,7 @@ func (s *Studio) fail(c fiber.Ctx, err error) error {
 	case errors.As(err, &refusal):
 		say = refusal.Say
 		status = map[error]int{app.ErrNotFound: 404, app.ErrInvalid: 422, app.ErrConflict: 409, app.ErrRefused: 403}[refusal.Kind]
-	case errors.As(err, &http) && http.Code == fiber.StatusForbidden:
+	case errors.As(err, &http) && http.Code < 500 && http.Message != fiber.NewError(http.Code).Message: // told in words of our own
 		status, say = http.Code, http.Message
 	case errors.As(err, &http) && http.Code < 500:
 		status, say = http.Code, "There is nothing at this address."

@@ -260,3 +260,27 @@ func TestTheSheetAsItStands(t *testing.T) {
 	assert.Contains(t, told["gauges"], "Ways out")
 	assert.Contains(t, fmt.Sprint(told["proof"]), "From one")
 }
+
+// What is not JSON, or says nothing to do, is told so, and changes nothing.
+func TestACommandThatCannotBeReadIsTold(t *testing.T) {
+	shop := testkit.Open(t)
+	d := signIn(t, shop)
+	for body, say := range map[string]string{
+		`{"command":`:               "ends too soon",
+		`{"command":{"op":1}}`:      "is a number there",
+		`{"command" "op"}`:          "broken at byte",
+		``:                          "ends too soon",
+		`{}`:                        "says nothing to do",
+		`{"joins":true}`:            "says nothing to do",
+		`{"arrangement":"opening"}`: "says nothing to do",
+	} {
+		req, err := http.NewRequest(http.MethodPost, d.at("/pages/night-flight/commands"), strings.NewReader(body))
+		require.NoError(t, err)
+		req.Header.Set("Content-Type", "application/json")
+		req.Header.Set("X-Csrf-Token", d.csrf)
+		page := d.Do(req)
+		assert.Equal(t, http.StatusBadRequest, page.Status, body)
+		assert.Contains(t, page.Body, say, body)
+		assert.Contains(t, page.Body, "Nothing was changed", body)
+	}
+}

@@ -128,7 +128,9 @@ func open(ctx context.Context, config server.Config) (*store.Store, func(), erro
 		if err != nil {
 			return nil, nil, fmt.Errorf("start the database server: %w", err)
 		}
+		let := keep(ctx, c)
 		stop = func() { //nolint:contextcheck // stopping must go on after the context has ended
+			let()
 			if err := c.Stop(); err != nil {
 				fmt.Fprintln(os.Stderr, "chrysagon: stop the database server:", err)
 			}
@@ -146,6 +148,24 @@ func open(ctx context.Context, config server.Config) (*store.Store, func(), erro
 		return nil, nil, err
 	}
 	return s, func() { s.Close(); stop() }, nil
+}
+
+// keep has a database server of our own started again should it die. What it
+// returns ends that.
+func keep(ctx context.Context, c *cluster.Cluster) func() {
+	watch, let := context.WithCancel(ctx)
+	t, done := time.NewTicker(2*time.Second), make(chan struct{})
+	go func() {
+		defer close(done)
+		c.Keep(watch, t.C, func(err error) {
+			if err != nil {
+				fmt.Fprintln(os.Stderr, "chrysagon: the database server has died, and does not start yet:", err)
+			} else {
+				fmt.Fprintln(os.Stderr, "chrysagon: the database server had died; it has been started again")
+			}
+		})
+	}()
+	return func() { t.Stop(); let(); <-done }
 }
 
 // lock keeps two copies of the program from using one data folder.

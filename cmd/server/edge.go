@@ -60,13 +60,38 @@ func leads(path []byte) bool {
 	return sound(path) && !bytes.Contains(path, []byte("%00")) && bytes.IndexByte(path, '\\') < 0
 }
 
+// framed tells whether a request says once for whom it is and how long: two Host
+// fields, or a length beside chunks, are read differently by the servers on its way
+// (RFC 9112, 3.2 and 6.1).
+func framed(headers []byte) bool {
+	hosts, length, chunked := 0, false, false
+	for line := range bytes.SplitSeq(headers, []byte("\n")) {
+		if len(line) == 0 {
+			continue
+		}
+		switch line[0] | 0x20 {
+		case 'h', 'c', 't':
+		default:
+			continue
+		}
+		name, _, _ := bytes.Cut(line, []byte(":"))
+		switch {
+		case bytes.EqualFold(name, []byte("Host")):
+			hosts++
+		case bytes.EqualFold(name, []byte("Content-Length")):
+			length = true
+		case bytes.EqualFold(name, []byte("Transfer-Encoding")):
+			chunked = true
+		}
+	}
+	return hosts < 2 && (!length || !chunked)
+}
+
 // text tells whether what was sent beside the address is UTF-8 without NUL, as all
 // that is kept must be: query, headers with the cookies, and fields of a form.
 func text(c *fasthttp.RequestCtx) bool {
-	for name, value := range c.Request.Header.All() {
-		if !sound(name) || !sound(value) {
-			return false
-		}
+	if !sound(c.Request.Header.RawHeaders()) {
+		return false
 	}
 	args := func(a *fasthttp.Args) bool {
 		for name, value := range a.All() {

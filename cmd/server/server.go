@@ -1,7 +1,6 @@
 package server
 
 import (
-	"bytes"
 	"context"
 	"crypto/rand"
 	"encoding/base64"
@@ -50,14 +49,17 @@ type Server struct {
 	Till  *till.Ledger
 	Hooks *till.Hooks
 
-	handler fasthttp.RequestHandler
-	http    *fasthttp.Server
-	front   *shopfront.Front
-	box     *letterbox.Box
-	book    *book.Book
-	post    net.Listener
-	views   *app.Views
-	tickers []*time.Ticker
+	handler  fasthttp.RequestHandler
+	http     *fasthttp.Server
+	front    *shopfront.Front
+	box      *letterbox.Box
+	book     *book.Book
+	post     net.Listener
+	views    *app.Views
+	drain    drain
+	patience time.Duration // for orders under way when the program is stopped: two calls to the till
+	under    underway
+	tickers  []*time.Ticker
 }
 
 // New joins all parts on a migrated database.
@@ -98,7 +100,7 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	if err := errors.Join(ledger.Migrate(ctx), box.Migrate(ctx), diary.Migrate(ctx), a.Partitions(ctx)); err != nil {
 		return nil, err
 	}
-	srv := &Server{App: a, Till: ledger, box: box, book: diary, post: post}
+	srv := &Server{patience: 2*o.TillPatience + 2*time.Second, App: a, Till: ledger, box: box, book: diary, post: post}
 	srv.Hooks = &till.Hooks{Ledger: ledger, URL: origins.Shop + "/hooks/till", Secret: secret, HTTP: loopback.Client(10 * time.Second)}
 	srv.views = a.NewViews(srv.tick(time.Second))
 	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
@@ -130,9 +132,6 @@ func (s *Server) tick(every time.Duration) <-chan time.Time {
 	return t.C
 }
 
-// mostBytes is how much may be sent to each part at once.
-var mostBytes = map[string]int{"localhost": 2 << 20, "shop.localhost": 256 << 10, "till.localhost": 64 << 10, "book.localhost": 16 << 10}
-
 // route tells the parts apart by host name.
 func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 	static := (&fasthttp.FS{FS: assets.Served(), PathRewrite: fasthttp.NewPathSlashesStripper(1), Compress: false}).NewRequestHandler()
@@ -145,6 +144,24 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 	}
 	shop := strings.TrimPrefix(s.App.Origins.Shop, "http://")
 	s.handler = caught(s.App.Log, func(c *fasthttp.RequestCtx) {
+		host := hostOf(c.Host())
+		if people(host) {
+			if !s.drain.enter() {
+				stopping(c)
+				return
+			}
+			defer s.drain.leave()
+		}
+		if !framed(c.Request.Header.RawHeaders()) {
+			turnAway(c, &refused{fasthttp.StatusBadRequest, "What was sent says twice where it goes or how long it is, so it was not read.\n"})
+			return
+		}
+		done, err := s.takeIn(c)
+		if err != nil {
+			turnAway(c, err)
+			return
+		}
+		defer done()
 		if !text(c) {
 			c.Error("What was sent cannot be read: some of it is not UTF-8. Nothing was charged, and nothing was changed.\n", fasthttp.StatusBadRequest)
 			return
@@ -152,13 +169,10 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		if string(c.Host()) == shop && s.front.Kept(c) {
 			return
 		}
-		host, _, _ := strings.Cut(string(c.Host()), ":")
-		part, ok := parts[strings.ToLower(host)]
+		part, ok := parts[host]
 		switch {
 		case !leads(c.Path()):
 			c.Error("There is nothing at this address: it cannot be read.\n", fasthttp.StatusNotFound)
-		case len(c.PostBody()) > mostBytes[strings.ToLower(host)] && !uploads(c.Host(), c.Path()):
-			c.Error("What was sent is larger than any form of ours. Nothing was charged, and nothing was changed.\n", fasthttp.StatusRequestEntityTooLarge)
 		case !ok && host == "127.0.0.1" && c.IsGet():
 			c.Redirect(s.App.Origins.Studio+"/", fasthttp.StatusFound)
 		case !ok:
@@ -172,30 +186,17 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 		}
 	})
 	s.http = &fasthttp.Server{
-		Handler: s.handler, NoDefaultServerHeader: true, MaxRequestBodySize: 2 << 20,
-		HeaderReceived: largeUploads, StreamRequestBody: false,
+		Handler: s.handler, NoDefaultServerHeader: true, Concurrency: mostConnections,
+		// Bodies are read once it is known from whom they come, see takeIn.
+		HeaderReceived: slowly, StreamRequestBody: true, DisablePreParseMultipartForm: true, MaxRequestBodySize: otherBytes,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
 		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
 	}
 }
 
-// mostUpload is how much an owner who is signed in may upload at once.
-const mostUpload = 200 << 20
-
-// uploads tells whether a path of the studio takes files.
-func uploads(host, path []byte) bool {
-	name, _, _ := strings.Cut(string(host), ":")
-	return strings.EqualFold(name, "localhost") && (bytes.HasPrefix(path, []byte("/goods/")) || bytes.Equal(path, []byte("/pictures")) || bytes.Equal(path, []byte("/videos")) || bytes.Equal(path, []byte("/files")) || bytes.Equal(path, []byte("/packages")) || bytes.Contains(path, []byte("/feed/")) || bytes.Equal(path, []byte("/season/calendar")))
-}
-
-// largeUploads allows more where the studio takes files, and only to browsers
-// that hold a session.
-func largeUploads(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
-	if uploads(h.Host(), h.RequestURI()) && len(h.Cookie("session")) > 0 {
-		return fasthttp.RequestConfig{MaxRequestBodySize: mostUpload, ReadTimeout: 5 * time.Minute}
-	}
-	return fasthttp.RequestConfig{}
-}
+// mostConnections is how many connections are held at once; more are answered
+// that they must wait.
+const mostConnections = 2048
 
 // ServeOnly answers requests only, and runs nothing by itself: for tests, which
 // work the jobs by hand.
@@ -236,15 +237,18 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	run(quietly(func(ctx context.Context) { s.Hooks.Run(ctx, s.tick(500*time.Millisecond)) }))
 	run(func() error { return s.box.Serve(work, s.post) })
 	run(func() error { return s.App.Work(work) })
+	run(quietly(func(ctx context.Context) { s.App.Rescuing(ctx, s.tick(5*time.Second)) }))
 	run(func() error { return s.http.Serve(l) })
 	var err error
 	select {
 	case <-ctx.Done():
 	case err = <-failed:
 	}
-	s.App.Hush()
+	closing, cancel := context.WithTimeout(context.WithoutCancel(ctx), s.patience)
+	defer cancel()
+	s.Drain(closing)
 	s.App.EndLife()
-	closing, cancel := context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
+	closing, cancel = context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
 	defer cancel()
 	_ = s.http.ShutdownWithContext(closing)
 	stop()
@@ -253,6 +257,17 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		t.Stop()
 	}
 	return err
+}
+
+// Drain lets no request of a person in any more and finishes those under way; the
+// till and the other services still answer, which orders being paid for need.
+func (s *Server) Drain(ctx context.Context) {
+	empty := s.drain.shut()
+	s.App.Hush() // pages that listen for news would never be done
+	select {
+	case <-empty:
+	case <-ctx.Done():
+	}
 }
 
 // Forget makes the shopfront draw its pages anew.

@@ -20,6 +20,9 @@ import (
 // MaxRows is how many rows one file may have.
 const MaxRows = 500_000
 
+// MaxColumns is how many columns one file may have.
+const MaxColumns = 400
+
 // Sheet is a file as it was recognised, before its columns have a meaning.
 type Sheet struct {
 	Header   []string
@@ -53,11 +56,17 @@ func Open(raw []byte) (*Sheet, error) {
 		raw, s.Encoding = decoded, "Windows-1252"
 	}
 	s.Comma = separator(raw)
+	if first, _, _ := bytes.Cut(raw, []byte("\n")); bytes.Count(first, []byte(string(s.Comma))) > 10*MaxColumns {
+		return nil, tooWide(bytes.Count(first, []byte(string(s.Comma))) + 1)
+	}
 	r := csv.NewReader(bytes.NewReader(raw))
 	r.Comma, r.FieldsPerRecord, r.ReuseRecord = s.Comma, -1, true
 	header, err := r.Read()
 	if err != nil {
 		return nil, fmt.Errorf("the first line cannot be read: %w", err)
+	}
+	if len(header) > MaxColumns {
+		return nil, tooWide(len(header))
 	}
 	for _, h := range header {
 		s.Header = append(s.Header, strings.TrimSpace(strings.Clone(h)))
@@ -75,6 +84,10 @@ func Open(raw []byte) (*Sheet, error) {
 		return row, line, nil
 	}
 	return s, nil
+}
+
+func tooWide(columns int) error {
+	return fmt.Errorf("the first line names %d columns, and at most %d fit. Take out those that do not describe goods, or check that each row stands on a line of its own", columns, MaxColumns)
 }
 
 // separator is the sign that parts most columns in the first line.

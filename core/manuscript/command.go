@@ -43,7 +43,7 @@ type Command struct {
 	New    *Piece  `json:"new,omitempty"`    // the piece that comes in
 	Widths []int   `json:"widths,omitempty"` // of the band's columns
 	Places []Place `json:"places,omitempty"` // column by column, top to bottom
-	Bands  []Band  `json:"bands,omitempty"`  // all of the page
+	Bands  []Band  `json:"bands,omitzero"`   // all of the page; none at all differs from those of an empty page
 
 	Looks []LookAt `json:"looks,omitempty"` // what they take
 
@@ -91,7 +91,7 @@ func (s Schema) do(p *Page, c Command) (Command, error) {
 	case Arrange:
 		return arrange(p, c)
 	case Replace:
-		return replace(p, c), nil
+		return replace(p, c)
 	case Dress:
 		return dress(p, c)
 	case SetPage:
@@ -102,13 +102,25 @@ func (s Schema) do(p *Page, c Command) (Command, error) {
 	return Command{}, fault("command.op", "%q is not an operation", c.Op)
 }
 
-func replace(p *Page, c Command) Command {
+// Empties tells whether a command takes everything off a page at once, as only the
+// undo of a page's beginning does.
+func (c Command) Empties() bool {
+	return (c.Op == Replace && len(c.Bands) == 0) || slices.ContainsFunc(c.Steps, Command.Empties)
+}
+
+func replace(p *Page, c Command) (Command, error) {
+	if c.Bands == nil { // not the same as none: a page that was empty is put back by its undo
+		return Command{}, fault("command.bands", "the bands to put in place are missing")
+	}
 	inverse := Command{Op: Replace, Bands: p.Bands}
+	if inverse.Bands == nil {
+		inverse.Bands = []Band{}
+	}
 	p.Bands = Page{Bands: c.Bands}.Clone().Bands
 	for i := range p.Bands {
 		p.Bands[i].fill()
 	}
-	return inverse
+	return inverse, nil
 }
 
 func (s Schema) several(p *Page, c Command) (Command, error) {

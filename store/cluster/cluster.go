@@ -28,7 +28,8 @@ type Cluster struct {
 	bin      string
 	as       *syscall.Credential
 	password string
-	port     int
+	port     int // 0: not chosen yet
+	options  Options
 }
 
 // Options says how to run the server.
@@ -45,7 +46,7 @@ func Start(ctx context.Context, o Options) (*Cluster, error) {
 	if err != nil {
 		return nil, err
 	}
-	c := &Cluster{bin: bin}
+	c := &Cluster{bin: bin, options: o}
 	if err := c.place(o.Data); err != nil {
 		return nil, err
 	}
@@ -61,12 +62,29 @@ func Start(ctx context.Context, o Options) (*Cluster, error) {
 		c.port = port
 		return c, nil
 	}
-	return c, c.begin(ctx, o)
+	return c, c.begin(ctx)
 }
 
 // URL is the address of a database of this server.
 func (c *Cluster) URL(database string) string {
 	return fmt.Sprintf("postgres://%s:%s@127.0.0.1:%d/%s?sslmode=disable", owner, c.password, c.port, database)
+}
+
+// Keep starts the server again, at its port, whenever it has died, and tells of
+// it; it looks at every tick until the context ends.
+func (c *Cluster) Keep(ctx context.Context, tick <-chan time.Time, tell func(error)) {
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-tick:
+		}
+		if _, runs := c.running(); runs || ctx.Err() != nil {
+			continue
+		}
+		// Should processes of the dead server still be ending, the next tick tries again.
+		tell(c.begin(ctx))
+	}
 }
 
 // Stop ends the server. It waits until everything is on disk.
@@ -198,21 +216,23 @@ func (c *Cluster) running() (int, bool) {
 	return port, conn.Close() == nil
 }
 
-func (c *Cluster) begin(ctx context.Context, o Options) error {
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return fmt.Errorf("find a free port for the database: %w", err)
+func (c *Cluster) begin(ctx context.Context) error {
+	if c.port == 0 {
+		listener, err := net.Listen("tcp", "127.0.0.1:0")
+		if err != nil {
+			return fmt.Errorf("find a free port for the database: %w", err)
+		}
+		c.port = listener.Addr().(*net.TCPAddr).Port
+		_ = listener.Close()
 	}
-	c.port = listener.Addr().(*net.TCPAddr).Port
-	_ = listener.Close()
 	settings := []string{
 		"-p", strconv.Itoa(c.port), "-h", "127.0.0.1", "-k", "''",
 		"-c", "max_connections=200", "-c", "jit=off", "-c", "shared_buffers=256MB", "-c", "log_min_messages=warning",
 	}
-	if o.Forget {
+	if c.options.Forget {
 		settings = append(settings, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
 	}
-	for _, s := range o.Set {
+	for _, s := range c.options.Set {
 		settings = append(settings, "-c", s)
 	}
 	log := filepath.Join(c.folder, "server.log")

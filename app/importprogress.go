@@ -1,0 +1,67 @@
+package app
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Progress is how far an import has come.
+type Progress struct {
+	Step        string // in words
+	Total, Done int64  // rows
+	Failed      string // why it was given up; nothing was changed
+	Batch       string // ID, once it is done
+	At          time.Time
+}
+
+// silence is how long an import may say nothing before it is taken for dead: the
+// longest of its steps takes far less.
+const silence = 3 * time.Minute
+
+// ImportUnderway tells how far an import is, in whichever program it runs.
+func (a *App) ImportUnderway(ctx context.Context, id string) (Progress, error) {
+	var p Progress
+	err := a.db(ctx).Raw(`SELECT p.step, p.total, p.done, p.failed, coalesce(i.batch_id, '') AS batch, p.at
+		FROM import_progress p JOIN imports i ON i.id = p.import_id WHERE p.import_id = ?`, id).Scan(&p).Error
+	switch {
+	case err != nil:
+		return p, fmt.Errorf("read an import's progress: %w", err)
+	case p.At.IsZero():
+		return p, refuse(ErrNotFound, "This import is not under way. Look at the file again.")
+	case p.Failed == "" && p.Batch == "" && a.Now().Sub(p.At) > silence:
+		p.Failed = "The program that applied this file has stopped. Nothing was changed. Apply it again."
+	}
+	return p, nil
+}
+
+// BeginImport marks an import as under way. It tells whether it is now: one that
+// another press of the button began goes on alone.
+func (a *App) BeginImport(ctx context.Context, id string) (bool, error) {
+	row := store.ImportProgress{ImportID: id, Step: "Beginning", At: a.Now()}
+	done := a.db(ctx).Exec(`INSERT INTO import_progress (import_id, step, at) VALUES (?, ?, ?)
+		ON CONFLICT (import_id) DO UPDATE SET step = EXCLUDED.step, at = EXCLUDED.at, total = 0, done = 0, failed = ''
+		WHERE import_progress.failed <> '' OR import_progress.at < ?`, row.ImportID, row.Step, row.At, row.At.Add(-silence))
+	if done.Error != nil {
+		return false, fmt.Errorf("begin an import: %w", done.Error)
+	}
+	return done.RowsAffected > 0, nil
+}
+
+// FailImport notes why an import was given up.
+func (a *App) FailImport(ctx context.Context, id, why string) error {
+	return a.progressed(ctx, id).Updates(map[string]any{"failed": why, "at": a.Now()}).Error
+}
+
+func (a *App) progressed(ctx context.Context, id string) *gorm.DB {
+	return a.db(ctx).Model(&store.ImportProgress{}).Where("import_id = ?", id)
+}
+
+// at says which step an import is at; outside its transaction, so that it is seen.
+func (a *App) at(ctx context.Context, id, step string, total int) error {
+	return a.progressed(ctx, id).Updates(map[string]any{"step": step, "total": total, "at": a.Now()}).Error
+}
