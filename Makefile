@@ -1,5 +1,5 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: fuzz fuzz-short formats demo demo-reset test check bench lighthouse shots assets build deps browser tools unit e2e clean
+.PHONY: fuzz fuzz-short formats demo demo-reset test check bench lighthouse shots assets build deps browser tools unit race e2e clean
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
@@ -16,6 +16,10 @@ test: build browser unit fuzz-short e2e ## everything that is tested
 
 unit: build
 	bin/chrysagon with-cluster -- go test ./...
+
+race: build ## the Go tests under the race detector
+	@scripts/install.sh compiler
+	CGO_ENABLED=1 bin/chrysagon with-cluster -- go test -race ./...
 
 fuzz-short: build
 	@FUZZTIME=3s scripts/fuzz.sh
@@ -56,7 +60,7 @@ node_modules/.package-lock.json: package-lock.json
 	@touch $@
 
 build: deps assets
-	@go build -o bin/chrysagon ./cmd/chrysagon
+	@go build -ldflags "-X 'main.built=$$(git log -1 --format=%h\ of\ %cs 2>/dev/null)'" -o bin/chrysagon ./cmd/chrysagon
 
 deps:
 	@scripts/install.sh server

@@ -26,6 +26,7 @@ var (
 	ErrInvalid  = errors.New("invalid")
 	ErrConflict = errors.New("conflict")
 	ErrRefused  = errors.New("refused")
+	ErrTooMany  = errors.New("too many tries")
 )
 
 // Refusal is an error whose text is meant for the person at the screen.

@@ -2,73 +2,169 @@ package app
 
 import (
 	"context"
-	"crypto/rand"
 	"crypto/sha256"
-	"crypto/subtle"
-	"encoding/base64"
+	"encoding/hex"
 	"errors"
 	"fmt"
+	"net/netip"
+	"slices"
 	"strings"
 	"time"
 
+	"chrysagon/core/signin"
 	"chrysagon/store"
 
-	"golang.org/x/crypto/argon2"
+	"gorm.io/gorm"
 )
 
-// Parameters of argon2id: the second recommended option of RFC 9106, section 4.
-const (
-	argonTime   = 3
-	argonMemory = 64 * 1024 // KiB
-	argonLanes  = 4
-	sessionFor  = 14 * 24 * time.Hour
-)
-
-// HashPassword hashes a password for keeping.
-func HashPassword(password string) string {
-	salt := make([]byte, 16)
-	_, _ = rand.Read(salt) // never fails: crypto/rand ends the program instead
-	sum := argon2.IDKey([]byte(password), salt, argonTime, argonMemory, argonLanes, 32)
-	enc := base64.RawStdEncoding.EncodeToString
-	return fmt.Sprintf("$argon2id$v=%d$m=%d,t=%d,p=%d$%s$%s", argon2.Version, argonMemory, argonTime, argonLanes, enc(salt), enc(sum))
+// Credentials are what somebody signs in with, and from where.
+type Credentials struct {
+	Email, Password string
+	Address         string // of the network
+	Known           string // token of a browser that has signed in before; empty: a new one
+	Agent           string // what the browser calls itself
 }
 
-func matches(hash, password string) bool {
-	parts := strings.Split(hash, "$")
-	if len(parts) != 6 || parts[1] != "argon2id" {
-		return false
-	}
-	salt, err1 := base64.RawStdEncoding.DecodeString(parts[4])
-	sum, err2 := base64.RawStdEncoding.DecodeString(parts[5])
-	if err1 != nil || err2 != nil {
-		return false
-	}
-	got := argon2.IDKey([]byte(password), salt, argonTime, argonMemory, argonLanes, 32)
-	return subtle.ConstantTimeCompare(got, sum) == 1
+// Opened is a session that has begun.
+type Opened struct {
+	Token string // of the session
+	Known string // by which the browser is known again
 }
 
-// dummy is hashed against when an address is not known, so that the answer
-// takes as long as for one that is.
-var dummy = "$argon2id$v=19$m=65536,t=3,p=4$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA"
+// knownFor is how long a browser is known again.
+const knownFor = 365 * 24 * time.Hour
 
-// SignIn begins a session and returns its token.
-func (a *App) SignIn(ctx context.Context, email, password string) (string, error) {
-	user, err := one[store.User](a.db(ctx).Where("email = ?", strings.ToLower(strings.TrimSpace(email))), "")
+// SignIn begins a session. Who fails waits longer and longer, by account and by
+// address; a browser that has signed in to the account before waits only for its
+// own failures, so that nobody else locks it out.
+func (a *App) SignIn(ctx context.Context, in Credentials) (Opened, error) {
+	email := strings.ToLower(strings.TrimSpace(in.Email))
+	user, err := one[store.User](a.db(ctx).Where("email = ?", email), "")
 	hash := user.PasswordHash
 	if errors.Is(err, ErrNotFound) {
 		hash = dummy
 	} else if err != nil {
-		return "", err
+		return Opened{}, err
 	}
-	if !matches(hash, password) {
-		return "", refuse(ErrRefused, "This email and password do not belong together. Check both and try again.")
+	keys, err := a.limits(ctx, user, email, in)
+	if err != nil {
+		return Opened{}, err
 	}
-	token := NewSecret()
-	s := store.Session{TokenHash: tokenHash(token), UserID: user.ID, CSRF: NewSecret(), ExpiresAt: a.Now().Add(sessionFor)}
-	if err := a.db(ctx).Create(&s).Error; err != nil {
-		return "", fmt.Errorf("begin a session: %w", err)
+	if err := a.admit(ctx, keys); err != nil {
+		return Opened{}, err
 	}
-	return token, a.db(ctx).Where("expires_at < ?", a.Now()).Delete(&store.Session{}).Error
+	right, stale := matches(hash, in.Password)
+	if !right || user.ID == "" {
+		return Opened{}, refuse(ErrRefused, "This email and password do not belong together. Check both and try again.")
+	}
+	out := Opened{Token: NewSecret(), Known: NewSecret()}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		now := a.Now()
+		if stale {
+			if err := tx.Model(&store.User{}).Where("id = ?", user.ID).Update("password_hash", HashPassword(in.Password)).Error; err != nil {
+				return err
+			}
+		}
+		s := store.Session{ID: NewID(), TokenHash: tokenHash(out.Token), UserID: user.ID, CSRF: NewSecret(), BeganAt: now, UsedAt: now, ExpiresAt: now.Add(signin.SessionFor), Agent: cutTo(in.Agent, 300)}
+		if err := tx.Create(&s).Error; err != nil {
+			return err
+		}
+		if err := tx.Create(&store.KnownBrowser{TokenHash: tokenHash(out.Known), UserID: user.ID, At: now}).Error; err != nil {
+			return err
+		}
+		return a.succeeded(tx, keys, in.Known)
+	})
+	if err != nil {
+		return Opened{}, fmt.Errorf("begin a session: %w", err)
+	}
+	return out, nil
+}
+
+// limits are the keys under which a try counts.
+func (a *App) limits(ctx context.Context, user store.User, email string, in Credentials) ([]string, error) {
+	if in.Known != "" && user.ID != "" {
+		var known int64
+		err := a.db(ctx).Model(&store.KnownBrowser{}).Where("token_hash = ? AND user_id = ? AND at > ?", tokenHash(in.Known), user.ID, a.Now().Add(-knownFor)).Count(&known).Error
+		if err != nil {
+			return nil, err
+		}
+		if known > 0 {
+			return []string{"browser " + hex.EncodeToString(tokenHash(in.Known))}, nil
+		}
+	}
+	keys := []string{accountKey(email), "address " + network(in.Address)}
+	slices.Sort(keys)
+	return keys, nil
+}
+
+func accountKey(email string) string { return "account " + hex.EncodeToString(tokenHash(email)) }
+
+// network is what one household or server has of the net: an address of IPv4, the
+// first 64 bits of one of IPv6.
+func network(address string) string {
+	a, err := netip.ParseAddr(address)
+	if err != nil || a.Unmap().Is4() {
+		return address
+	}
+	p, err := a.WithZone("").Prefix(64)
+	if err != nil {
+		return address
+	}
+	return p.String()
+}
+
+// admit lets a try in and counts it as failed beforehand, so that many at once are
+// as many tries; or says how long to wait.
+func (a *App) admit(ctx context.Context, keys []string) error {
+	now := a.Now()
+	return a.Store.InAgain(ctx, func(tx *gorm.DB) error {
+		for _, key := range keys {
+			if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", key).Error; err != nil {
+				return err
+			}
+		}
+		var rows []store.SignInTries
+		if err := tx.Where("key IN ? AND last_at > ?", keys, now.Add(-signin.Forgotten)).Find(&rows).Error; err != nil {
+			return err
+		}
+		var left time.Duration
+		for _, r := range rows {
+			left = max(left, signin.Left(r.Failures, r.LastAt, now))
+		}
+		if left > 0 {
+			return refuse(ErrTooMany, "%s", signin.Say(left))
+		}
+		for _, key := range keys {
+			err := tx.Exec(`INSERT INTO sign_in_tries (key, failures, last_at) VALUES (?, 1, ?) ON CONFLICT (key) DO UPDATE SET last_at = EXCLUDED.last_at,
+				failures = CASE WHEN sign_in_tries.last_at > ? THEN sign_in_tries.failures + 1 ELSE 1 END`, key, now, now.Add(-signin.Forgotten)).Error
+			if err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+}
+
+// succeeded forgets the failures of an account or browser whose owner has come in.
+// An address only loses this try: others may be guessing from there.
+func (a *App) succeeded(tx *gorm.DB, keys []string, known string) error {
+	now := a.Now()
+	for _, sql := range []string{
+		"DELETE FROM sign_in_tries WHERE key IN ? AND (key NOT LIKE 'address %' OR failures <= 1)",
+		"UPDATE sign_in_tries SET failures = failures - 1 WHERE key IN ? AND failures > 1",
+	} {
+		if err := tx.Exec(sql, keys).Error; err != nil {
+			return err
+		}
+	}
+	if err := tx.Where("last_at < ?", now.Add(-signin.Forgotten)).Delete(&store.SignInTries{}).Error; err != nil {
+		return err
+	}
+	// The browser is known by its newest token.
+	if err := tx.Where("token_hash = ? OR at < ?", tokenHash(known), now.Add(-knownFor)).Delete(&store.KnownBrowser{}).Error; err != nil {
+		return err
+	}
+	return tx.Where("expires_at < ? OR used_at < ?", now, now.Add(-signin.IdleFor)).Delete(&store.Session{}).Error
 }
 
 func tokenHash(token string) []byte {
@@ -78,19 +174,29 @@ func tokenHash(token string) []byte {
 
 // SignedIn is who a session belongs to.
 type SignedIn struct {
-	User store.User
-	CSRF string
+	User    store.User
+	CSRF    string
+	Session string // ID, no secret
 }
 
-// Session finds who a token belongs to.
+// touchEvery is how exactly the last use of a session is kept.
+const touchEvery = time.Minute
+
+// Session finds who a token belongs to, and notes that it is used.
 func (a *App) Session(ctx context.Context, token string) (SignedIn, error) {
 	const again = "Please sign in."
-	s, err := one[store.Session](a.db(ctx).Where("token_hash = ? AND expires_at > ?", tokenHash(token), a.Now()), again)
+	now := a.Now()
+	s, err := one[store.Session](a.db(ctx).Where("token_hash = ? AND expires_at > ? AND used_at > ?", tokenHash(token), now, now.Add(-signin.IdleFor)), again)
 	if err != nil {
 		return SignedIn{}, err
 	}
+	if now.Sub(s.UsedAt) > touchEvery {
+		if err := a.db(ctx).Model(&store.Session{}).Where("id = ?", s.ID).Update("used_at", now).Error; err != nil {
+			return SignedIn{}, err
+		}
+	}
 	user, err := one[store.User](a.db(ctx).Where("id = ?", s.UserID), again)
-	return SignedIn{User: user, CSRF: s.CSRF}, err
+	return SignedIn{User: user, CSRF: s.CSRF, Session: s.ID}, err
 }
 
 // SignOut ends a session.

@@ -200,7 +200,7 @@ func (a *App) readPrices(db *gorm.DB, shop store.Shop, names manuscript.Names, w
 		Products: map[string]goods.Product{}, Pictures: map[string]facts.Picture{}, Shelves: map[string]facts.Shelf{},
 		Floor: shop.FloorPercent, Context: offer.Context{Country: who.Country, Link: who.Link, Step: who.Step},
 	}
-	f.Store = storeFacts(shop)
+	f.Store = a.storeFacts(shop)
 	if f.Context.Country == "" {
 		f.Context.Country = shop.Country
 	}
@@ -247,8 +247,9 @@ func struckSetting(shop store.Shop) (ledger.Setting, error) {
 	return s, nil
 }
 
-func storeFacts(s store.Shop) facts.Store {
+func (a *App) storeFacts(s store.Shop) facts.Store {
 	return facts.Store{
+		Unpaid: a.Payments == nil, Unmailed: a.Post == nil,
 		House: houseOf(s.House), Own: ownOf(s.Own),
 		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
 		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,

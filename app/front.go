@@ -26,7 +26,7 @@ func (a *App) CampaignAtHand(ctx context.Context, wanted string) (string, error)
 	err := a.db(ctx).Raw(`SELECT c.id FROM campaigns c LEFT JOIN editions e ON e.id = c.live_edition_id
 		ORDER BY c.id = ? DESC, e.published_at DESC NULLS LAST, (SELECT max(published_at) FROM editions WHERE campaign_id = c.id) DESC NULLS LAST, c.id LIMIT 1`, wanted).Scan(&id).Error
 	if err == nil && id == "" {
-		err = refuse(ErrNotFound, "There is no campaign yet; “make demo” brings one to begin from.")
+		err = refuse(ErrNotFound, "There is no campaign yet. Begin a store with “chrysagon init”, or take the demo with “chrysagon demo”.")
 	}
 	return id, err
 }

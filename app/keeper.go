@@ -47,7 +47,7 @@ func (a *App) keepLedger(tx *gorm.DB, now time.Time) error {
 
 // publicOffers reads the offers that everybody meets on one unit.
 func (a *App) publicOffers(tx *gorm.DB, shop store.Shop) (facts.Facts, error) {
-	f := facts.Facts{Store: storeFacts(shop)}
+	f := facts.Facts{Store: a.storeFacts(shop)}
 	var rows []offerRow
 	if err := tx.Raw(offerRows + " WHERE NOT o.needs_code AND o.only_via = '' AND o.max_uses = 0 AND o.max_uses_each = 0 ORDER BY o.created_at, o.id").Scan(&rows).Error; err != nil {
 		return f, fmt.Errorf("read the offers: %w", err)

@@ -121,6 +121,9 @@ func (a *App) DeliverLead(ctx context.Context, id string) error {
 	if err != nil || l.SentAt != nil {
 		return err
 	}
+	if a.Post == nil {
+		return errNoMail
+	}
 	shop, err := a.Shop(ctx)
 	if err != nil {
 		return err

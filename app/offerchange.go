@@ -96,7 +96,7 @@ func (a *App) effectWords(ctx context.Context, e Effect, id string, typed offer.
 	if !live || e.Count == 0 {
 		return e, nil
 	}
-	grace := storeFacts(shop).Grace
+	grace := a.storeFacts(shop).Grace
 	e.Words = append(e.Words, fmt.Sprintf("Whoever has the page open and pays by %s is charged the price they saw, if it is the lower one.", deadline.Short(now.Add(grace), shop.Zone)))
 	var used int64
 	if err := a.db(ctx).Raw("SELECT count(*) FROM offer_uses WHERE offer_id = ? AND held", id).Scan(&used).Error; err != nil {

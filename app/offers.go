@@ -56,7 +56,7 @@ func (a *App) OfferRecords(ctx context.Context) ([]OfferRecord, error) {
 	for i, r := range rows {
 		full[i] = offerRow{r.Offer, r.Goods, r.Shelf}
 	}
-	f := facts.Facts{Store: storeFacts(shop)}
+	f := facts.Facts{Store: a.storeFacts(shop)}
 	rules, err := boundOffers(a.db(ctx), full, &f)
 	if err != nil {
 		return nil, err

@@ -88,11 +88,17 @@ func (a *App) toTill(ctx context.Context, s started) (PayOutcome, error) {
 	return PayOutcome{Go: a.Origins.Till + "/card?return=" + url.QueryEscape(back)}, nil
 }
 
+// errNoGateway leaves a payment as it is until a gateway is connected again.
+var errNoGateway = errors.New("no payment gateway is connected")
+
 // askTill charges, and when the answer does not come asks once more what
 // became of it.
 func (a *App) askTill(ctx context.Context, s started, token string) (ChargeAnswer, error) {
 	if s.payment.AmountMinor == 0 {
 		return ChargeAnswer{Key: s.payment.Key, State: order.Charged}, nil
+	}
+	if a.Payments == nil {
+		return ChargeAnswer{}, errNoGateway
 	}
 	answer, err := a.Payments.Charge(ctx, ChargeRequest{
 		Key: s.payment.Key, Amount: money.Of(s.payment.AmountMinor, s.order.Currency), Token: token,

@@ -200,22 +200,6 @@ func TestEditingAnEndedOfferDoesNotReviveIt(t *testing.T) {
 	assert.Equal(t, int64(6800), shop.Number(`SELECT now_minor FROM variants WHERE id = 'ember'`))
 }
 
-func TestASessionEnds(t *testing.T) {
-	shop := testkit.Open(t)
-	ctx := context.Background()
-	token, err := shop.App.SignIn(ctx, demo.Email, demo.Password)
-	require.NoError(t, err)
-	who, err := shop.App.Session(ctx, token)
-	require.NoError(t, err)
-	assert.Equal(t, "Marta Venn", who.User.Name)
-	_, err = shop.App.Session(ctx, token+"x")
-	require.ErrorIs(t, err, app.ErrNotFound)
-	shop.Clock.Advance(15 * 24 * time.Hour)
-	_, err = shop.App.Session(ctx, token)
-	require.ErrorIs(t, err, app.ErrNotFound)
-	assert.Zero(t, shop.Number(`SELECT count(*) FROM sessions WHERE encode(token_hash, 'escape') LIKE '%' || $1 || '%'`, token), "only a hash is kept")
-}
-
 func TestPasswordsAreHashedWithSalt(t *testing.T) {
 	one, two := app.HashPassword("lantern"), app.HashPassword("lantern")
 	assert.NotEqual(t, one, two)

@@ -33,7 +33,7 @@ func (a *App) Rates(ctx context.Context) (Rates, error) {
 	if err != nil {
 		return Rates{}, err
 	}
-	f := facts.Facts{Store: storeFacts(shop)}
+	f := facts.Facts{Store: a.storeFacts(shop)}
 	if err := readTables(a.db(ctx), shop, &f); err != nil {
 		return Rates{}, err
 	}

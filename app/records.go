@@ -53,7 +53,7 @@ func (a *App) Choices(ctx context.Context, named ...string) (Choices, error) {
 	if err != nil {
 		return Choices{}, err
 	}
-	s := Choices{Store: storeFacts(shop)}
+	s := Choices{Store: a.storeFacts(shop)}
 	var rows []goodsRow
 	err = db.Raw(`SELECT `+goodsColumns+` FROM (SELECT id FROM (SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.name, v.label, v.id LIMIT ?) first
 			UNION SELECT variant_id FROM offer_goods UNION SELECT id FROM variants WHERE id = ANY(?::text[])) chosen

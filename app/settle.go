@@ -171,6 +171,9 @@ func (a *App) conclude(ctx context.Context, p store.Payment) error {
 	if p.AmountMinor == 0 {
 		return a.Settle(ctx, ChargeAnswer{Key: p.Key, State: order.Charged})
 	}
+	if a.Payments == nil {
+		return errNoGateway
+	}
 	answer, err := a.Payments.Conclude(ctx, p.Key)
 	if err != nil {
 		return err

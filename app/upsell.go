@@ -22,6 +22,9 @@ func (a *App) upsellOpen(o store.Order) string {
 	if o.PaidAt != nil {
 		paid = *o.PaidAt
 	}
+	if a.Payments == nil {
+		return "No payment can be taken here at the moment."
+	}
 	return order.UpsellClosed(order.State(o.State), o.KeptToken != "", paid, a.Now())
 }
 

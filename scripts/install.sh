@@ -1,6 +1,6 @@
 #!/usr/bin/env bash
 # Installs from Debian what is missing: "server" the PostgreSQL server,
-# "browser" Chromium and xmllint for the browser tests. Does nothing when it is there.
+# "compiler" a C compiler, which Go's race detector needs, "browser" Chromium and xmllint for the browser tests. Does nothing when it is there.
 set -euo pipefail
 
 install() {
@@ -19,6 +19,11 @@ for tool in go node npm; do
 done
 
 case "${1:-}" in
+  compiler)
+    command -v gcc >/dev/null && exit 0
+    install gcc
+    install libc6-dev
+    ;;
   server)
     compgen -G '/usr/lib/postgresql/*/bin/initdb' >/dev/null && exit 0
     # Debian's package would start a server of its own; ours is enough.

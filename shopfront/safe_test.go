@@ -109,7 +109,7 @@ func TestStoppingFinishesOrdersUnderWay(t *testing.T) {
 	}
 	drained := make(chan struct{})
 	go func() { defer close(drained); shop.Drain(context.Background()) }()
-	for shop.Browser().Get("/night-flight").Status != http.StatusServiceUnavailable { //nolint:revive // until it is under way
+	for shop.Browser().Get("/night-flight").Status != http.StatusServiceUnavailable {
 	}
 	select {
 	case <-drained:

@@ -58,12 +58,33 @@ type Session struct {
 	UserID    string
 	CSRF      string `gorm:"column:csrf"`
 	ExpiresAt time.Time
+	ID        string // no secret
+	BeganAt   time.Time
+	UsedAt    time.Time
+	Agent     string // what the browser calls itself
+}
+
+// SignInTries are failures in a row to sign in, by what they are counted for.
+type SignInTries struct {
+	Key      string `gorm:"primaryKey"`
+	Failures int
+	LastAt   time.Time
+}
+
+// TableName is sign_in_tries.
+func (SignInTries) TableName() string { return "sign_in_tries" }
+
+// KnownBrowser is a browser that has signed in. Only its token's hash is kept.
+type KnownBrowser struct {
+	TokenHash []byte `gorm:"primaryKey"`
+	UserID    string
+	At        time.Time
 }
 
 // Models lists every model, for the test that compares them with the schema.
 func Models() []any {
 	return []any{
-		&Shop{}, &User{}, &Session{}, &Picture{}, &Product{}, &Variant{}, &LedgerEntry{}, &Deadline{}, &Offer{},
+		&Shop{}, &User{}, &Session{}, &SignInTries{}, &KnownBrowser{}, &Picture{}, &Product{}, &Variant{}, &LedgerEntry{}, &Deadline{}, &Offer{},
 		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
 		&OrderLine{}, &Answer{}, &Mail{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
 		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},

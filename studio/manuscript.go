@@ -74,7 +74,11 @@ func (s *Studio) pagesPlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads, "Aside": aside})
+	first, err := s.App.FirstSteps(c)
+	if err != nil {
+		return err
+	}
+	return s.place(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads, "Aside": aside, "First": first})
 }
 
 func (s *Studio) manuscript(c fiber.Ctx) error {

@@ -26,7 +26,6 @@ import (
 	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
-	"github.com/gofiber/fiber/v3/middleware/limiter"
 )
 
 //go:embed views/*.html
@@ -49,17 +48,14 @@ func (s *Studio) Handler() *fiber.App {
 	f := fiber.New(fiber.Config{BodyLimit: 200 << 20, // the listener allows it only where files are taken
 		ErrorHandler: s.fail})
 	f.Use(s.guardHeaders)
-	tries := limiter.New(limiter.Config{
-		Max: 10, Expiration: 5 * time.Minute, SkipSuccessfulRequests: true,
-		LimitReached: func(c fiber.Ctx) error {
-			return s.signInAgain(c, fiber.StatusTooManyRequests, "Too many tries. Wait five minutes, then try again.")
-		},
-	})
 	f.Get("/sign-in", s.signInPage)
-	f.Post("/sign-in", tries, s.ownOrigin, s.signIn)
+	f.Post("/sign-in", s.ownOrigin, s.signIn)
 	f.Get("/calendar/:file", s.calendarOut)
 	in := f.Group("/", s.signedIn, s.csrf)
 	in.Post("/sign-out", s.signOut)
+	in.Get("/account", s.accountPlace)
+	in.Post("/account/password", s.changePassword)
+	in.Post("/account/end", s.endSession)
 	in.Get("/", func(c fiber.Ctx) error { return seeOther(c, "/pages") })
 	in.Get("/pages", s.pagesPlace)
 	in.Get("/pages/new", s.newPagePlace)
@@ -297,10 +293,7 @@ func (s *Studio) guardHeaders(c fiber.Ctx) error {
 	return c.Next()
 }
 
-const (
-	sessionCookie  = "session"
-	campaignCookie = "campaign"
-)
+const campaignCookie = "campaign"
 
 type signedInKey struct{}
 
@@ -325,7 +318,7 @@ func (s *Studio) signedIn(c fiber.Ctx) error {
 		return err
 	}
 	if c.Cookies(campaignCookie) != campaign { // it stays at hand, whatever goes live or is taken down
-		keepAtHand(c, campaign)
+		s.keepAtHand(c, campaign)
 	}
 	c.Locals(signedInKey{}, who)
 	c.Locals(atHandKey{}, campaign)
@@ -342,13 +335,13 @@ func atHand(c fiber.Ctx) string {
 
 // switchCampaign takes another campaign to hand, for this browser.
 func (s *Studio) switchCampaign(c fiber.Ctx) error {
-	keepAtHand(c, typed(c, "campaign"))
+	s.keepAtHand(c, typed(c, "campaign"))
 	return seeOther(c, "/pages")
 }
 
 // keepAtHand remembers a campaign for this browser.
-func keepAtHand(c fiber.Ctx, campaign string) {
-	c.Cookie(&fiber.Cookie{Name: campaignCookie, Value: campaign, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode, MaxAge: 365 * 24 * 3600})
+func (s *Studio) keepAtHand(c fiber.Ctx, campaign string) {
+	s.keep(c, campaignCookie, campaign, 365*24*3600)
 }
 
 func who(c fiber.Ctx) app.SignedIn {
@@ -371,47 +364,8 @@ func (s *Studio) csrf(c fiber.Ctx) error {
 	return c.Next()
 }
 
-// ownOrigin guards the sign-in form, before there is a session.
-func (s *Studio) ownOrigin(c fiber.Ctx) error {
-	if o := c.Get("Origin"); o != "" && o != s.App.Origins.Studio {
-		return s.signInAgain(c, fiber.StatusForbidden, "This form came from another site and was refused. Sign in here.")
-	}
-	return c.Next()
-}
-
 func seeOther(c fiber.Ctx, to string) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
-}
-
-func (s *Studio) signInPage(c fiber.Ctx) error { return s.signInAgain(c, fiber.StatusOK, "") }
-
-func (s *Studio) signInAgain(c fiber.Ctx, status int, notice string) error {
-	values := map[string]any{"Title": "Sign in", "Notice": notice, "Demo": s.Demo, "Email": s.Email, "Password": s.Password, "Typed": typed(c, "email")}
-	return s.render(c, status, "sign-in", values)
-}
-
-func (s *Studio) signIn(c fiber.Ctx) error {
-	token, err := s.App.SignIn(c, typed(c, "email"), c.FormValue("password"))
-	var refusal app.Refusal
-	if errors.As(err, &refusal) {
-		return s.signInAgain(c, fiber.StatusUnauthorized, refusal.Say)
-	}
-	if err != nil {
-		return err
-	}
-	c.Cookie(&fiber.Cookie{
-		Name: sessionCookie, Value: token, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
-		MaxAge: 14 * 24 * 3600, Secure: strings.HasPrefix(s.App.Origins.Studio, "https:"),
-	})
-	return seeOther(c, "/pages")
-}
-
-func (s *Studio) signOut(c fiber.Ctx) error {
-	if err := s.App.SignOut(c, c.Cookies(sessionCookie)); err != nil {
-		return err
-	}
-	c.Cookie(&fiber.Cookie{Name: sessionCookie, Value: "", Path: "/", MaxAge: -1, HTTPOnly: true})
-	return seeOther(c, "/sign-in")
 }
 
 // place renders a place of the studio in its frame.
@@ -448,6 +402,11 @@ func (s *Studio) html(view string, values any) (string, error) {
 	return out.String(), nil
 }
 
+// statusOf is the status with which a refusal is answered.
+func statusOf(r app.Refusal) int {
+	return map[error]int{app.ErrNotFound: 404, app.ErrInvalid: 422, app.ErrConflict: 409, app.ErrRefused: 403, app.ErrTooMany: 429}[r.Kind]
+}
+
 func asRefusal(err error, r *app.Refusal) bool { return errors.As(err, r) }
 
 func (s *Studio) picture(c fiber.Ctx) error { return media.Picture(c, s.App, "private") }
@@ -462,7 +421,7 @@ func (s *Studio) fail(c fiber.Ctx, err error) error {
 	switch {
 	case errors.As(err, &refusal):
 		say = refusal.Say
-		status = map[error]int{app.ErrNotFound: 404, app.ErrInvalid: 422, app.ErrConflict: 409, app.ErrRefused: 403}[refusal.Kind]
+		status = statusOf(refusal)
 	case errors.As(err, &http) && http.Code < 500 && http.Message != fiber.NewError(http.Code).Message: // told in words of our own
 		status, say = http.Code, http.Message
 	case errors.As(err, &http) && http.Code < 500:

@@ -78,7 +78,7 @@ func TestNobodyComesInUnasked(t *testing.T) {
 		wrong = b.Post(shop.App.Origins.Studio+"/sign-in", url.Values{"email": {demo.Email}, "password": {"wrong"}}, "")
 	}
 	assert.Equal(t, http.StatusTooManyRequests, wrong.Status)
-	assert.Contains(t, wrong.Body, "Wait five minutes")
+	assert.Contains(t, wrong.Body, "Too many tries. Wait ")
 }
 
 func TestFormsNeedTheSessionsToken(t *testing.T) {

@@ -6,6 +6,7 @@ import (
 	"context"
 	"net"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 )
@@ -13,6 +14,21 @@ import (
 // Client makes a client whose calls end after a time limit. It follows no
 // redirects.
 func Client(limit time.Duration) *http.Client {
+	return dialing(limit, func(address string) string {
+		if host, port, err := net.SplitHostPort(address); err == nil && (host == "localhost" || strings.HasSuffix(host, ".localhost")) {
+			return net.JoinHostPort("127.0.0.1", port)
+		}
+		return address
+	})
+}
+
+// To makes a client that takes every host to one port of 127.0.0.1: this program's
+// own, whatever the names under which it is known outside.
+func To(port int, limit time.Duration) *http.Client {
+	return dialing(limit, func(string) string { return net.JoinHostPort("127.0.0.1", strconv.Itoa(port)) })
+}
+
+func dialing(limit time.Duration, where func(address string) string) *http.Client {
 	dialer := &net.Dialer{Timeout: 2 * time.Second}
 	return &http.Client{
 		Timeout:       limit,
@@ -21,10 +37,7 @@ func Client(limit time.Duration) *http.Client {
 			MaxIdleConnsPerHost: 64,
 			IdleConnTimeout:     30 * time.Second,
 			DialContext: func(ctx context.Context, network, address string) (net.Conn, error) {
-				if host, port, err := net.SplitHostPort(address); err == nil && (host == "localhost" || strings.HasSuffix(host, ".localhost")) {
-					address = net.JoinHostPort("127.0.0.1", port)
-				}
-				return dialer.DialContext(ctx, network, address)
+				return dialer.DialContext(ctx, network, where(address))
 			},
 		},
 	}

@@ -14,24 +14,52 @@ import (
 	"github.com/wneessen/go-mail"
 )
 
-// Sender sends to one mail server.
-type Sender struct{ client *mail.Client }
+// Server is a mail server that takes what the program sends.
+type Server struct {
+	Address  string // host:port; empty: there is none
+	User     string // empty: it takes mail without
+	Password string
+	TLS      bool   // from the first byte; else STARTTLS, which only a server on loopback may do without
+	Name     string // of the host that sends, in greetings and Message-IDs; empty: localhost
+}
 
-// New makes a sender to a server at host:port.
-func New(address string) (*Sender, error) {
-	host, port, err := net.SplitHostPort(address)
+// Sender sends to one mail server.
+type Sender struct {
+	client *mail.Client
+	name   string
+}
+
+// New makes a sender.
+func New(s Server) (*Sender, error) {
+	host, port, err := net.SplitHostPort(s.Address)
 	if err != nil {
-		return nil, fmt.Errorf("the mail server's address %q: %w", address, err)
+		return nil, fmt.Errorf("the mail server's address %q: %w", s.Address, err)
 	}
 	n, err := strconv.Atoi(port)
 	if err != nil {
 		return nil, fmt.Errorf("the mail server's port %q: %w", port, err)
 	}
-	client, err := mail.NewClient(host, mail.WithPort(n), mail.WithTLSPolicy(mail.TLSOpportunistic), mail.WithTimeout(10*time.Second), mail.WithHELO("localhost"))
+	if s.Name == "" {
+		s.Name = "localhost"
+	}
+	policy := mail.TLSMandatory
+	if ip := net.ParseIP(host); host == "localhost" || (ip != nil && ip.IsLoopback()) {
+		policy = mail.TLSOpportunistic
+	}
+	options := []mail.Option{mail.WithPort(n), mail.WithTimeout(10 * time.Second), mail.WithHELO(s.Name)}
+	if s.TLS {
+		options = append(options, mail.WithSSL())
+	} else {
+		options = append(options, mail.WithTLSPolicy(policy))
+	}
+	if s.User != "" {
+		options = append(options, mail.WithSMTPAuth(mail.SMTPAuthAutoDiscover), mail.WithUsername(s.User), mail.WithPassword(s.Password))
+	}
+	client, err := mail.NewClient(host, options...)
 	if err != nil {
 		return nil, fmt.Errorf("prepare the mail: %w", err)
 	}
-	return &Sender{client}, nil
+	return &Sender{client, s.Name}, nil
 }
 
 // Send sends one letter.
@@ -49,7 +77,7 @@ func (s *Sender) Send(ctx context.Context, l app.Letter) error {
 		}
 	}
 	m.Subject(l.Subject)
-	m.SetMessageIDWithValue(l.ID + "@chrysagon.localhost")
+	m.SetMessageIDWithValue(l.ID + "@" + s.name)
 	m.SetDate()
 	m.SetBodyString(mail.TypeTextPlain, l.Text)
 	m.AddAlternativeString(mail.TypeTextHTML, l.HTML)

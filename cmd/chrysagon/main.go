@@ -50,7 +50,9 @@ func root() *cobra.Command {
 		SilenceUsage:  true,
 		SilenceErrors: true,
 	}
-	r.AddCommand(demoCommand(), serveCommand(), migrateCommand(), resetCommand(), clusterCommand(), formatsCommand())
+	r.Version = version()
+	r.SetVersionTemplate("chrysagon {{.Version}}\n")
+	r.AddCommand(demoCommand(), initCommand(), serveCommand(), settingsCommand(), migrateCommand(), resetCommand(), clusterCommand(), formatsCommand())
 	r.AddCommand(computations()...)
 	for _, c := range r.Commands() { // a wrong call is bad input, whichever command it is of
 		if c.Args == nil {

@@ -24,12 +24,8 @@ func demoCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "demo",
 		Short: "Start everything with the demo store",
-		Long: `Starts a PostgreSQL server of its own, loads the demo store and serves it.
-
-Settings, by environment:
-  PORT            where to listen on 127.0.0.1 (8080)
-  CHRYSAGON_DATA  folder for everything that is kept (.data)
-  DATABASE_URL    a PostgreSQL database to use instead of an own server`,
+		Long: `Starts a PostgreSQL server of its own, loads the demo store and serves it with
+all stand-ins. “chrysagon settings” lists what can be set.`,
 		Args: cobra.NoArgs,
 		RunE: func(c *cobra.Command, _ []string) error { return serve(c.Context(), true) },
 	}
@@ -38,7 +34,7 @@ Settings, by environment:
 func serveCommand() *cobra.Command {
 	return &cobra.Command{
 		Use:   "serve",
-		Short: "Serve the store that is in the database, without loading or showing anything of the demo",
+		Short: "Serve the store that is in the database; no stand-in is run unless CHRYSAGON_STANDINS names it",
 		Args:  cobra.NoArgs,
 		RunE:  func(c *cobra.Command, _ []string) error { return serve(c.Context(), false) },
 	}
@@ -97,23 +93,47 @@ func serve(ctx context.Context, withDemo bool) error {
 		return fmt.Errorf("look for the store: %w", err)
 	}
 	if stores == 0 {
-		return errors.New("the database holds no store yet; run “chrysagon demo” once to begin with one")
+		return errors.New("the database holds no store yet; make one with “chrysagon init”, or run “chrysagon demo” to try one out")
 	}
-	srv, err := server.New(ctx, s, server.Options{Port: config.Port, Demo: withDemo, Email: demo.Email, Password: demo.Password, Log: log})
+	o := config.Options()
+	o.Log = log
+	if withDemo {
+		o.Demo, o.Email, o.Password = true, demo.Email, demo.Password
+		if len(o.StandIns) == 0 {
+			o.StandIns = server.StandIns
+		}
+	}
+	srv, err := server.New(ctx, s, o)
 	if err != nil {
 		return err
 	}
-	announce(srv, withDemo)
+	announce(srv, o)
 	return srv.Serve(ctx, listener)
 }
 
-func announce(srv *server.Server, withDemo bool) {
-	o := srv.App.Origins
-	fmt.Printf("\nChrysagon is ready.\n\n  Studio     %s\n", o.Studio)
-	if withDemo {
-		fmt.Printf("             sign in as %s, password %s\n", demo.Email, demo.Password)
+// announce says what the program runs with.
+func announce(srv *server.Server, o server.Options) {
+	origins := srv.App.Origins
+	fmt.Printf("\nChrysagon %s is ready.\n\n  Studio     %s\n", version(), origins.Studio)
+	if o.Demo {
+		fmt.Printf("             sign in as %s, password %s\n", o.Email, o.Password)
 	}
-	fmt.Printf("  Shop       %s\n  Till       %s   (stand-in: test cards and ledger)\n  Letterbox  %s   (stand-in: mail that was sent)\n\nCtrl+C stops everything.\n", o.Shop, o.Till, o.Letterbox)
+	fmt.Printf("  Shop       %s\n", origins.Shop)
+	payments, mail := "none: pages with a checkout cannot go out", "none: no mail is sent"
+	if origins.Till != "" {
+		payments = origins.Till + "   (stand-in: takes test cards only; its ledger is open to anybody)"
+	}
+	switch {
+	case o.Mail.Address != "":
+		mail = o.Mail.Address
+	case origins.Letterbox != "":
+		mail = origins.Letterbox + "   (stand-in: keeps every mail, open to anybody)"
+	}
+	fmt.Printf("  Payments   %s\n  Mail       %s\n", payments, mail)
+	if origins.Book != "" {
+		fmt.Printf("  Diary      %s   (stand-in: a book of appointments)\n", origins.Book)
+	}
+	fmt.Print("\nCtrl+C stops everything.\n")
 }
 
 // open reaches the database: the one named, or a server of our own.

@@ -11,9 +11,6 @@ import (
 	"github.com/valyala/fasthttp"
 )
 
-// mostBytes is how much may be sent to each part at once.
-var mostBytes = map[string]int{"localhost": 2 << 20, "shop.localhost": 256 << 10, "till.localhost": 64 << 10, "book.localhost": 16 << 10}
-
 // otherBytes is how much may be sent to any host that has no measure of its own.
 const otherBytes = 16 << 10
 
@@ -29,8 +26,8 @@ const (
 const formSlack = 1 << 20
 
 // uploads tells whether a path of the studio takes files.
-func uploads(host string, path []byte) bool {
-	return host == "localhost" && (bytes.HasPrefix(path, []byte("/goods/")) || bytes.Equal(path, []byte("/pictures")) || bytes.Equal(path, []byte("/videos")) || bytes.Equal(path, []byte("/files")) || bytes.Equal(path, []byte("/packages")) || bytes.Contains(path, []byte("/feed/")) || bytes.Equal(path, []byte("/season/calendar")))
+func uploads(path []byte) bool {
+	return (bytes.HasPrefix(path, []byte("/goods/")) || bytes.Equal(path, []byte("/pictures")) || bytes.Equal(path, []byte("/videos")) || bytes.Equal(path, []byte("/files")) || bytes.Equal(path, []byte("/packages")) || bytes.Contains(path, []byte("/feed/")) || bytes.Equal(path, []byte("/season/calendar")))
 }
 
 // hostOf is the name of the host that a request is for, without its port.
@@ -41,9 +38,9 @@ func hostOf(host []byte) string {
 
 // slowly gives an upload more time than a form; whether it may come at all is
 // settled before any of it is read.
-func slowly(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
+func (s *Server) slowly(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
 	path, _, _ := bytes.Cut(h.RequestURI(), []byte("?"))
-	if h.ContentLength() > otherBytes && uploads(hostOf(h.Host()), path) && h.MultipartFormBoundary() != nil {
+	if h.ContentLength() > otherBytes && s.parts[hostOf(h.Host())].files && uploads(path) && h.MultipartFormBoundary() != nil {
 		return fasthttp.RequestConfig{ReadTimeout: 5 * time.Minute}
 	}
 	return fasthttp.RequestConfig{}
@@ -60,19 +57,16 @@ func (r *refused) Error() string { return r.say }
 // takeIn reads what was sent, no more than may be sent there: forms into memory,
 // files onto the disk, and files only from who is signed in. done gives back what
 // was set aside for it.
-func (s *Server) takeIn(c *fasthttp.RequestCtx) (done func(), err error) {
+func (s *Server) takeIn(c *fasthttp.RequestCtx, p part) (done func(), err error) {
 	done = func() {}
 	if !c.Request.IsBodyStream() {
 		return done, nil
 	}
-	host, length := hostOf(c.Host()), c.Request.Header.ContentLength()
-	if uploads(host, c.Path()) && len(c.Request.Header.MultipartFormBoundary()) > 0 {
+	length := c.Request.Header.ContentLength()
+	if p.files && uploads(c.Path()) && len(c.Request.Header.MultipartFormBoundary()) > 0 {
 		return s.takeFiles(c, length)
 	}
-	most, known := mostBytes[host]
-	if !known {
-		most = otherBytes
-	}
+	most := max(p.most, otherBytes)
 	tooLarge := &refused{fasthttp.StatusRequestEntityTooLarge, "What was sent is larger than any form of ours. Nothing was charged, and nothing was changed.\n"}
 	if length > most {
 		return done, tooLarge

@@ -47,10 +47,6 @@ func (d *drain) shut() <-chan struct{} {
 	return d.empty
 }
 
-// people tells whether a host is for owner and visitors; the rest are services
-// that their requests need until they are done.
-func people(host string) bool { return host == "localhost" || host == "shop.localhost" }
-
 // stopping answers who comes while the program stops.
 func stopping(c *fasthttp.RequestCtx) {
 	c.Error("The shop is being restarted. Nothing was charged. Try again in a moment.\n", fasthttp.StatusServiceUnavailable)

@@ -8,19 +8,17 @@ import (
 	"fmt"
 	"log/slog"
 	"net"
+	"net/netip"
+	"net/url"
 	"strings"
 	"sync"
 	"time"
 
 	"chrysagon/app"
-	"chrysagon/app/bookclient"
-	"chrysagon/app/loopback"
 	"chrysagon/app/smtp"
-	"chrysagon/app/tillclient"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
 	"chrysagon/shopfront"
-	"chrysagon/standin/book"
 	"chrysagon/standin/letterbox"
 	"chrysagon/standin/till"
 	"chrysagon/store"
@@ -33,6 +31,11 @@ import (
 // Options are what a server is made of. The zero value of each has a default.
 type Options struct {
 	Port         int
+	Studio       string         // address of the studio; http://localhost:Port
+	Shop         string         // address of the shop; http://shop.localhost:Port
+	Proxies      []netip.Prefix // whose word on who is calling is believed
+	Mail         smtp.Server    // the mail server; the letterbox where that is run, or none
+	StandIns     []string       // which of [StandIns] are run
 	Demo         bool
 	Email        string // of the demo owner, shown on the sign-in page
 	Password     string // likewise
@@ -46,16 +49,17 @@ type Options struct {
 // Server is the program, ready to serve.
 type Server struct {
 	App   *app.App
-	Till  *till.Ledger
-	Hooks *till.Hooks
+	Till  *till.Ledger // nil: not run
+	Hooks *till.Hooks  // nil: not run
 
+	parts    map[string]part // by host name
 	handler  fasthttp.RequestHandler
 	http     *fasthttp.Server
 	front    *shopfront.Front
-	box      *letterbox.Box
-	book     *book.Book
-	post     net.Listener
+	box      *letterbox.Box // nil: not run
+	post     net.Listener   // of the letterbox
 	views    *app.Views
+	proxies  []netip.Prefix
 	drain    drain
 	patience time.Duration // for orders under way when the program is stopped: two calls to the till
 	under    underway
@@ -77,35 +81,34 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	if err != nil {
 		return nil, err
 	}
-	post, err := net.Listen("tcp", "127.0.0.1:0")
-	if err != nil {
-		return nil, fmt.Errorf("find a port for the letterbox: %w", err)
-	}
-	sender, err := smtp.New(post.Addr().String())
-	if err != nil {
-		return nil, err
-	}
-	at := func(host string) string { return fmt.Sprintf("http://%s:%d", host, o.Port) }
-	origins := app.Origins{Studio: at("localhost"), Shop: at("shop.localhost"), Till: at("till.localhost"), Letterbox: at("letterbox.localhost"), Book: at("book.localhost")}
-	key, secret := rand.Text(), "whsec_"+base64.StdEncoding.EncodeToString([]byte(rand.Text()+rand.Text()))
 	a := &app.App{
-		Store: s, Render: render.New(registry, assets), Clock: o.Clock, Post: sender, Queue: queue,
-		Origins: origins, Log: o.Log, WebhookSecret: secret,
-		Payments: &tillclient.Client{Origin: origins.Till, Key: key, HTTP: loopback.Client(o.TillPatience)},
+		Store: s, Render: render.New(registry, assets), Clock: o.Clock, Queue: queue, Log: o.Log,
+		Origins:       app.Origins{Studio: o.Studio, Shop: o.Shop},
+		WebhookSecret: "whsec_" + base64.StdEncoding.EncodeToString([]byte(rand.Text()+rand.Text())),
 	}
-	diary := &book.Book{Store: s, Clock: o.Clock, Assets: assets, Key: rand.Text()}
-	a.Book = &bookclient.Client{Origin: origins.Book, Key: diary.Key, HTTP: loopback.Client(2 * time.Second)}
-	ledger := &till.Ledger{Store: s, Clock: o.Clock, Origin: origins.Till, Shop: origins.Shop}
-	box := &letterbox.Box{Store: s, Clock: o.Clock, Assets: assets}
-	if err := errors.Join(ledger.Migrate(ctx), box.Migrate(ctx), diary.Migrate(ctx), a.Partitions(ctx)); err != nil {
+	srv := &Server{App: a, parts: map[string]part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
+	if err := errors.Join(srv.mail(o), srv.standIns(ctx, o, assets), a.Partitions(ctx)); err != nil {
 		return nil, err
 	}
-	srv := &Server{patience: 2*o.TillPatience + 2*time.Second, App: a, Till: ledger, box: box, book: diary, post: post}
-	srv.Hooks = &till.Hooks{Ledger: ledger, URL: origins.Shop + "/hooks/till", Secret: secret, HTTP: loopback.Client(10 * time.Second)}
 	srv.views = a.NewViews(srv.tick(time.Second))
 	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
-	srv.route(&studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}, &till.Server{Ledger: ledger, Assets: assets, Key: key, Demo: o.Demo, Hang: o.Hang, Forms: o.Forms}, assets) //nolint:contextcheck // handlers get their requests' own contexts
+	desk := &studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}
+	srv.parts[nameOf(o.Studio)] = part{handle: desk.Handler().Handler(), most: 2 << 20, people: true, files: true} //nolint:contextcheck // handlers get their requests' own contexts
+	srv.parts[nameOf(o.Shop)] = part{handle: srv.front.Handler().Handler(), most: 256 << 10, people: true}         //nolint:contextcheck // as above
+	srv.route(assets) //nolint:contextcheck // as above
 	return srv, nil
+}
+
+// mail sets up the mail server, where one is named.
+func (s *Server) mail(o Options) error {
+	if o.Mail.Address == "" {
+		return nil
+	}
+	sender, err := smtp.New(o.Mail)
+	if err == nil {
+		s.App.Post = sender
+	}
+	return err
 }
 
 func defaults(o *Options) {
@@ -124,6 +127,12 @@ func defaults(o *Options) {
 	if o.Forms == 0 {
 		o.Forms = 120
 	}
+	if o.Studio == "" {
+		o.Studio = at("localhost", o.Port)
+	}
+	if o.Shop == "" {
+		o.Shop = at("shop.localhost", o.Port)
+	}
 }
 
 func (s *Server) tick(every time.Duration) <-chan time.Time {
@@ -132,20 +141,33 @@ func (s *Server) tick(every time.Duration) <-chan time.Time {
 	return t.C
 }
 
-// route tells the parts apart by host name.
-func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
-	static := (&fasthttp.FS{FS: assets.Served(), PathRewrite: fasthttp.NewPathSlashesStripper(1), Compress: false}).NewRequestHandler()
-	parts := map[string]fasthttp.RequestHandler{
-		"localhost":           st.Handler().Handler(),
-		"shop.localhost":      s.front.Handler().Handler(),
-		"till.localhost":      t.App().Handler(),
-		"letterbox.localhost": s.box.App().Handler(),
-		"book.localhost":      s.book.App().Handler(),
+// part is one part of the program, reached under a host name of its own.
+type part struct {
+	handle fasthttp.RequestHandler
+	most   int  // bytes that may be sent to it at once
+	people bool // for owner and visitors; the rest are services that their requests need
+	files  bool // takes uploads
+}
+
+// nameOf is the host name of an address.
+func nameOf(address string) string {
+	u, err := url.Parse(address)
+	if err != nil {
+		return ""
 	}
-	shop := strings.TrimPrefix(s.App.Origins.Shop, "http://")
+	return strings.ToLower(u.Hostname())
+}
+
+// route tells the parts apart by host name.
+func (s *Server) route(assets *web.Assets) {
+	static := (&fasthttp.FS{FS: assets.Served(), PathRewrite: fasthttp.NewPathSlashesStripper(1), Compress: false}).NewRequestHandler()
+	shop := nameOf(s.App.Origins.Shop)
+	g := guardFor(s.App.Origins)
 	s.handler = caught(s.App.Log, func(c *fasthttp.RequestCtx) {
+		defer g.guard(c)
 		host := hostOf(c.Host())
-		if people(host) {
+		p, ok := s.parts[host]
+		if p.people {
 			if !s.drain.enter() {
 				stopping(c)
 				return
@@ -156,7 +178,8 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 			turnAway(c, &refused{fasthttp.StatusBadRequest, "What was sent says twice where it goes or how long it is, so it was not read.\n"})
 			return
 		}
-		done, err := s.takeIn(c)
+		caller(c, s.proxies)
+		done, err := s.takeIn(c, p)
 		if err != nil {
 			turnAway(c, err)
 			return
@@ -166,10 +189,9 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 			c.Error("What was sent cannot be read: some of it is not UTF-8. Nothing was charged, and nothing was changed.\n", fasthttp.StatusBadRequest)
 			return
 		}
-		if string(c.Host()) == shop && s.front.Kept(c) {
+		if host == shop && s.front.Kept(c) {
 			return
 		}
-		part, ok := parts[host]
 		switch {
 		case !leads(c.Path()):
 			c.Error("There is nothing at this address: it cannot be read.\n", fasthttp.StatusNotFound)
@@ -179,16 +201,15 @@ func (s *Server) route(st *studio.Studio, t *till.Server, assets *web.Assets) {
 			c.Error("This host name is not served here. The studio is at "+s.App.Origins.Studio+"\n", fasthttp.StatusMisdirectedRequest)
 		case strings.HasPrefix(string(c.Path()), "/assets/") && c.IsGet():
 			c.Response.Header.Set("Cache-Control", "public, max-age=31536000, immutable")
-			c.Response.Header.Set("X-Content-Type-Options", "nosniff")
 			static(c)
 		default:
-			part(c)
+			p.handle(c)
 		}
 	})
 	s.http = &fasthttp.Server{
 		Handler: s.handler, NoDefaultServerHeader: true, Concurrency: mostConnections,
 		// Bodies are read once it is known from whom they come, see takeIn.
-		HeaderReceived: slowly, StreamRequestBody: true, DisablePreParseMultipartForm: true, MaxRequestBodySize: otherBytes,
+		HeaderReceived: s.slowly, StreamRequestBody: true, DisablePreParseMultipartForm: true, MaxRequestBodySize: otherBytes,
 		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
 		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
 	}
@@ -207,7 +228,9 @@ func (s *Server) Close() error {
 	for _, t := range s.tickers {
 		t.Stop()
 	}
-	_ = s.post.Close()
+	if s.post != nil {
+		_ = s.post.Close()
+	}
 	// A connection that was opened and never used would be waited for.
 	ctx, cancel := context.WithTimeout(context.Background(), 500*time.Millisecond)
 	defer cancel()
@@ -234,8 +257,12 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	run(quietly(s.App.Listen))
 	run(quietly(s.front.Follow))
 	run(quietly(s.views.Run))
-	run(quietly(func(ctx context.Context) { s.Hooks.Run(ctx, s.tick(500*time.Millisecond)) }))
-	run(func() error { return s.box.Serve(work, s.post) })
+	if s.Hooks != nil {
+		run(quietly(func(ctx context.Context) { s.Hooks.Run(ctx, s.tick(500*time.Millisecond)) }))
+	}
+	if s.box != nil {
+		run(func() error { return s.box.Serve(work, s.post) })
+	}
 	run(func() error { return s.App.Work(work) })
 	run(quietly(func(ctx context.Context) { s.App.Rescuing(ctx, s.tick(5*time.Second)) }))
 	run(func() error { return s.http.Serve(l) })

@@ -36,6 +36,8 @@ type Store struct {
 	Phone        string
 	House        style.House
 	Own          own.Code // on every page
+	Unpaid       bool     // no payment gateway is connected: nobody can pay
+	Unmailed     bool     // no mail server is set: no mail goes out
 }
 
 // Picture is one picture of the store's shelf.

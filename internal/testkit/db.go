@@ -39,9 +39,29 @@ func DB(t testing.TB) *store.Store {
 	conn, err := pgx.Connect(ctx, admin)
 	require.NoError(t, err)
 	defer func() { _ = conn.Close(ctx) }()
-	template := template(t, ctx, conn, admin)
+	return clone(t, conn, admin, template(t, ctx, conn, admin))
+}
+
+// Empty is a migrated database with no store in it.
+func Empty(t testing.TB) *store.Store {
+	t.Helper()
+	admin := os.Getenv("TEST_DATABASE_URL")
+	if admin == "" {
+		t.Fatal("TEST_DATABASE_URL is not set: run “make test”, or “bin/chrysagon with-cluster -- go test ./…”")
+	}
+	conn, err := pgx.Connect(context.Background(), admin)
+	require.NoError(t, err)
+	defer func() { _ = conn.Close(context.Background()) }()
+	s := clone(t, conn, admin, "template0")
+	require.NoError(t, s.Migrate(context.Background()))
+	return s
+}
+
+func clone(t testing.TB, conn *pgx.Conn, admin, template string) *store.Store {
+	t.Helper()
+	ctx := context.Background()
 	name := fmt.Sprintf("test_%d_%d", os.Getpid(), clones.Add(1))
-	_, err = conn.Exec(ctx, fmt.Sprintf("CREATE DATABASE %s TEMPLATE %s", name, template))
+	_, err := conn.Exec(ctx, fmt.Sprintf("CREATE DATABASE %s TEMPLATE %s", name, template))
 	require.NoError(t, err)
 	s, err := store.Open(ctx, at(admin, name), 40)
 	require.NoError(t, err)

@@ -56,7 +56,12 @@ func Open(t testing.TB) *Shop { return OpenWith(t, func(*server.Options) {}) }
 // OpenWith starts a program whose options the test changes.
 func OpenWith(t testing.TB, change func(*server.Options)) *Shop {
 	t.Helper()
-	s := DB(t)
+	return On(t, DB(t), change)
+}
+
+// On starts a program on a database.
+func On(t testing.TB, s *store.Store, change func(*server.Options)) *Shop {
+	t.Helper()
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
 	clock := &Clock{now: Start}
@@ -64,7 +69,7 @@ func OpenWith(t testing.TB, change func(*server.Options)) *Shop {
 	options := server.Options{
 		Port: listener.Addr().(*net.TCPAddr).Port, Clock: clock.Now, Log: slog.New(slog.DiscardHandler),
 		TillPatience: 2 * time.Second, Hang: func() { <-silent }, Forms: 1_000_000,
-		Email: "", Demo: true,
+		Email: "", Demo: true, StandIns: server.StandIns,
 	}
 	change(&options)
 	srv, err := server.New(context.Background(), s, options)

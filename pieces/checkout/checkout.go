@@ -56,6 +56,9 @@ func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
 			sale.Closed = "Orders closed on " + d.Written() + "."
 		}
 	}
+	if sale.Closed == "" && c.Facts.Store.Unpaid {
+		sale.Closed = "No payment can be taken here at the moment."
+	}
 	if sale.Closed == "" && product.SoldOut() {
 		sale.Closed = "Sold out: the last " + product.Name + " has been sold."
 	}

@@ -26,7 +26,7 @@ func TestLettersArriveAsTheyWereWritten(t *testing.T) {
 	box := &letterbox.Box{Store: shop.Store, Clock: func() time.Time { return testkit.Start }}
 	done := make(chan error, 1)
 	go func() { done <- box.Serve(ctx, listener) }()
-	sender, err := smtp.New(listener.Addr().String())
+	sender, err := smtp.New(smtp.Server{Address: listener.Addr().String()})
 	require.NoError(t, err)
 	require.NoError(t, sender.Send(ctx, app.Letter{
 		ID: "letter-1", FromName: "Gustwell Kitewörks", From: "hello@gustwell.example", To: "ines@example.org",

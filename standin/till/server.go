@@ -24,7 +24,6 @@ type Server struct {
 	Ledger *Ledger
 	Assets *web.Assets
 	Key    string // the shop's
-	Demo   bool   // name the test cards beside the field
 	Hang   func() // how the till fails to answer
 	Forms  int    // how many cards one address may type in a minute
 	pages  *template.Template
@@ -65,7 +64,7 @@ func (s *Server) fail(c fiber.Ctx, err error) error {
 // page sends a page no other site may frame, but for the card field.
 func (s *Server) page(c fiber.Ctx, name string, values map[string]any) error {
 	values["Style"], values["Script"] = s.Assets.Path("standin.css"), s.Assets.Path("cardfield.js")
-	values["Demo"], values["Cards"] = s.Demo, Cards
+	values["Cards"] = Cards
 	ancestors := "'none'"
 	if name == "field" {
 		ancestors = s.Ledger.Shop
