@@ -48,23 +48,14 @@ func (a *App) Deliver(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	f, err := a.OrderFacts(ctx, o)
-	if err != nil {
-		return err
-	}
-	shop, err := one[store.Shop](a.db(ctx), "The store is not set up.")
-	if err != nil {
-		return err
-	}
-	letter, err := write(m, o, f, a.storeFacts(shop), a.Origins.Shop)
+	letter, err := a.letterOf(ctx, m, o)
 	if err != nil {
 		return err
 	}
 	if err := a.Post.Send(ctx, letter); err != nil {
-		return fmt.Errorf("send the mail of order %d: %w", f.Number, err)
+		return fmt.Errorf("send a mail of order %d: %w", *o.Number, err)
 	}
-	now := a.Now()
-	return a.db(ctx).Model(&store.Mail{}).Where("id = ?", m.ID).Update("sent_at", now).Error
+	return a.db(ctx).Model(&store.Mail{}).Where("id = ?", m.ID).Updates(map[string]any{"sent_at": a.Now(), "text": letter.Text}).Error
 }
 
 // errNoMail keeps a mail in the queue until a mail server is set.

@@ -427,7 +427,7 @@ func (a *App) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q 
 	}
 	p := store.Payment{
 		ID: NewID(), OrderID: o.ID, Key: NewSecret(), Kind: name, StepID: stepID,
-		State: string(order.Asked), AmountMinor: q.Total.Minor, AskedAt: now,
+		State: string(order.Asked), AmountMinor: q.Total.Minor, AskedAt: now, TaxIncluded: q.TaxIncluded, TaxMinor: q.Tax.Minor,
 	}
 	var err error
 	if p.Summary, err = json.Marshal(summaryOf(q)); err != nil {

@@ -16,6 +16,22 @@ type Payments interface {
 	Charge(ctx context.Context, r ChargeRequest) (ChargeAnswer, error)
 	// Conclude tells what a key came to. A key not yet charged never will be.
 	Conclude(ctx context.Context, key string) (ChargeAnswer, error)
+	// Refund gives back part of what was charged. A key that was used before
+	// gives the first answer again; after an error it may be asked once more.
+	Refund(ctx context.Context, r RefundRequest) (RefundAnswer, error)
+}
+
+// RefundRequest asks for money to be given back.
+type RefundRequest struct {
+	Key       string // idempotency key, stored before the call
+	ChargeKey string // of the charge it is taken from
+	Amount    money.Money
+}
+
+// RefundAnswer is what came of it.
+type RefundAnswer struct {
+	State   order.RefundState // refunded or refused
+	Message string            // why it was refused
 }
 
 // ChargeRequest asks for money.

@@ -63,6 +63,26 @@ func (w *leadWorker) Work(ctx context.Context, job *river.Job[SendLead]) error {
 	return w.app.DeliverLead(ctx, job.Args.LeadID)
 }
 
+type digestWorker struct {
+	river.WorkerDefaults[SendDigest]
+	app *App
+}
+
+// Work sends the owner's daily mail.
+func (w *digestWorker) Work(ctx context.Context, job *river.Job[SendDigest]) error {
+	return w.app.DeliverDigest(ctx, job.Args)
+}
+
+type ownerWorker struct {
+	river.WorkerDefaults[TellOwner]
+	app *App
+}
+
+// Work tells the owner.
+func (w *ownerWorker) Work(ctx context.Context, job *river.Job[TellOwner]) error {
+	return w.app.DeliverToOwner(ctx, job.Args.OrderID)
+}
+
 type reconcileWorker struct {
 	river.WorkerDefaults[ReconcileArgs]
 	app *App
@@ -71,7 +91,8 @@ type reconcileWorker struct {
 // Work looks after unsettled payments, and brings the price ledger up to now.
 func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs]) error {
 	_, err := w.app.Reconcile(ctx)
-	return errors.Join(err, w.app.KeepLedger(ctx), w.app.ForgetChanges(ctx))
+	_, told := w.app.Digest(ctx)
+	return errors.Join(err, told, w.app.KeepLedger(ctx), w.app.ForgetChanges(ctx))
 }
 
 // Timeout is none: each payment it looks after has its own.
@@ -116,6 +137,8 @@ func (a *App) Work(ctx context.Context) error {
 	river.AddWorker(workers, &mailWorker{app: a})
 	river.AddWorker(workers, &reconcileWorker{app: a})
 	river.AddWorker(workers, &leadWorker{app: a})
+	river.AddWorker(workers, &ownerWorker{app: a})
+	river.AddWorker(workers, &digestWorker{app: a})
 	client, err := river.NewClient(riverpgxv5.New(a.Store.Pool), &river.Config{
 		Queues:     map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
 		Workers:    workers,

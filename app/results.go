@@ -15,15 +15,16 @@ type Stair struct {
 	Step    route.Step
 	Reached int64       // visitors, or buyers once paid, who came here
 	Passed  int64       // of them, those who bought or accepted, here
-	Revenue money.Money // what was charged here
+	Revenue money.Money // what was charged here, less what went back
 }
 
 // Results is what came of a campaign's funnel in a span of time.
 type Results struct {
 	Stairs   []Stair
-	Visitors int64 // different browsers that saw an entrance
-	Orders   int64 // paid
-	Revenue  money.Money
+	Visitors int64       // different browsers that saw an entrance
+	Orders   int64       // paid
+	Revenue  money.Money // less what went back
+	Refunded money.Money // what went back of these orders
 	Average  money.Money // revenue by order, rounded half away from zero; zero while there is none
 	Offered  int64       // orders whose buyer answered the upsell
 	Taken    int64       // of them, those who accepted
@@ -57,14 +58,14 @@ func (a *App) Results(ctx context.Context, campaignID string, since time.Time) (
 	if err != nil {
 		return Results{}, err
 	}
-	r := Results{Revenue: money.Of(0, shop.Currency), Average: money.Of(0, shop.Currency)}
-	var sums struct{ Orders, Revenue int64 }
-	err = a.db(ctx).Raw(`SELECT count(*) AS orders, coalesce(sum(total_minor), 0) AS revenue
+	r := Results{Revenue: money.Of(0, shop.Currency), Refunded: money.Of(0, shop.Currency), Average: money.Of(0, shop.Currency)}
+	var sums struct{ Orders, Revenue, Refunded int64 }
+	err = a.db(ctx).Raw(`SELECT count(*) AS orders, coalesce(sum(total_minor - refunded_minor), 0) AS revenue, coalesce(sum(refunded_minor), 0) AS refunded
 		FROM orders WHERE campaign_id = ? AND state = 'paid' AND paid_at >= ?`, campaignID, since).Scan(&sums).Error
 	if err != nil {
 		return r, fmt.Errorf("add up the orders: %w", err)
 	}
-	r.Orders, r.Revenue.Minor = sums.Orders, sums.Revenue
+	r.Orders, r.Revenue.Minor, r.Refunded.Minor = sums.Orders, sums.Revenue, sums.Refunded
 	if r.Orders > 0 {
 		r.Average.Minor = (2*r.Revenue.Minor + r.Orders) / (2 * r.Orders)
 	}
@@ -99,7 +100,7 @@ func (a *App) Results(ctx context.Context, campaignID string, since time.Time) (
 // and revenue belong to the step at which they happened.
 func (a *App) stair(ctx context.Context, s route.Step, since time.Time, orders int64, currency string) (Stair, error) {
 	stair := Stair{Step: s, Revenue: money.Of(0, currency)}
-	err := a.db(ctx).Raw(`SELECT coalesce(sum(p.amount_minor), 0) FROM payments p JOIN orders o ON o.id = p.order_id
+	err := a.db(ctx).Raw(`SELECT coalesce(sum(p.amount_minor - p.refunded_minor), 0) FROM payments p JOIN orders o ON o.id = p.order_id
 		WHERE p.step_id = ? AND p.state = 'charged' AND o.paid_at >= ?`, s.ID, since).Scan(&stair.Revenue.Minor).Error
 	if err != nil {
 		return stair, fmt.Errorf("add up the step %q: %w", s.Name, err)
@@ -129,7 +130,7 @@ func (a *App) daily(ctx context.Context, campaignID string, since time.Time, sho
 		Day             time.Time
 		Orders, Revenue int64
 	}
-	err := a.db(ctx).Raw(`SELECT d::date AS day, count(o.id) AS orders, coalesce(sum(o.total_minor), 0) AS revenue
+	err := a.db(ctx).Raw(`SELECT d::date AS day, count(o.id) AS orders, coalesce(sum(o.total_minor - o.refunded_minor), 0) AS revenue
 		FROM generate_series((?::timestamptz AT TIME ZONE ?)::date, (?::timestamptz AT TIME ZONE ?)::date, interval '1 day') d
 		LEFT JOIN orders o ON o.campaign_id = ? AND o.state = 'paid' AND (o.paid_at AT TIME ZONE ?)::date = d::date AND o.paid_at >= ?
 		GROUP BY 1 ORDER BY 1`, since, shop.Zone, a.Now(), shop.Zone, campaignID, shop.Zone, since).Scan(&rows).Error
@@ -149,7 +150,7 @@ func (a *App) latest(ctx context.Context, campaignID, currency string) ([]Sale, 
 		Name, Items        string
 		PaidAt             time.Time
 	}
-	err := a.db(ctx).Raw(`SELECT o.number, o.name, o.total_minor, o.paid_at, (SELECT string_agg(l.name, ', ' ORDER BY p.asked_at, l.position)
+	err := a.db(ctx).Raw(`SELECT o.number, o.name, o.total_minor - o.refunded_minor AS total_minor, o.paid_at, (SELECT string_agg(l.name, ', ' ORDER BY p.asked_at, l.position)
 		FROM order_lines l JOIN payments p ON p.id = l.payment_id AND p.state = 'charged' WHERE l.order_id = o.id) AS items
 		FROM orders o WHERE o.campaign_id = ? AND o.state = 'paid' ORDER BY o.paid_at DESC LIMIT 8`, campaignID).Scan(&rows).Error
 	if err != nil {

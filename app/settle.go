@@ -79,21 +79,34 @@ func (a *App) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, n
 		if err != nil {
 			return err
 		}
-		err = tx.Raw(`UPDATE orders SET state = ?, paid_at = ?, kept_token = ?, total_minor = total_minor + ?, number = nextval('order_numbers')
-			WHERE id = ? RETURNING number`, state, now, kept, p.AmountMinor, o.ID).Scan(&o.Number).Error
+		err = tx.Raw(`UPDATE orders SET state = ?, paid_at = ?, kept_token = ?, total_minor = total_minor + ?, number = nextval('order_numbers'),
+			handling = CASE WHEN `+travels+` THEN ? ELSE ? END WHERE id = ? RETURNING number`,
+			state, now, kept, p.AmountMinor, p.ID, order.Begin(true), order.Begin(false), o.ID).Scan(&o.Number).Error
 		if err != nil {
 			return fmt.Errorf("mark the order as paid: %w", err)
 		}
 	} else {
-		if err := tx.Exec(`UPDATE orders SET total_minor = total_minor + ? WHERE id = ?`, p.AmountMinor, o.ID).Error; err != nil {
+		// What was added must be packed too, whatever has become of the rest.
+		err := tx.Exec(`UPDATE orders SET total_minor = total_minor + ?, handling = CASE WHEN `+travels+` THEN ? ELSE handling END WHERE id = ?`,
+			p.AmountMinor, p.ID, order.Begin(true), o.ID).Error
+		if err != nil {
 			return fmt.Errorf("add to the order: %w", err)
 		}
 		if err := a.answer(tx, o.ID, p.StepID, "accepted", now); err != nil {
 			return err
 		}
 	}
+	if p.Kind == "checkout" {
+		if err := a.tellOwner(tx, o.ID); err != nil {
+			return err
+		}
+	}
 	return a.announce(tx, o, p)
 }
+
+// travels tells in SQL whether anything that a payment pays for is sent by parcel.
+const travels = `EXISTS (SELECT FROM order_lines l JOIN variants v ON v.id = l.variant_id JOIN products q ON q.id = v.product_id
+	WHERE l.payment_id = ? AND q.form = 'physical')`
 
 // TakeOut takes the units of paid orders out of the stock. What may be sold
 // does not change by it: the units were reserved already.
@@ -164,7 +177,7 @@ func (a *App) Reconcile(ctx context.Context) (int, error) {
 	if err != nil {
 		return settled, fmt.Errorf("release old orders: %w", err)
 	}
-	return settled, nil
+	return settled, a.reconcileRefunds(ctx)
 }
 
 func (a *App) conclude(ctx context.Context, p store.Payment) error {

@@ -1,10 +1,12 @@
 package demo
 
 import (
+	"context"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"slices"
+	"strings"
 	"time"
 
 	"chrysagon/store"
@@ -39,7 +41,7 @@ func past(tx *gorm.DB, now time.Time) error {
 				return err
 			}
 			name := firsts[rng.IntN(len(firsts))] + " " + lasts[rng.IntN(len(lasts))]
-			if err := pastOrder(tx, visitor, name, number, at, rng.IntN(10) < 4, rng.IntN(10) < 3); err != nil {
+			if err := pastOrder(tx, visitor, name, number, at, now, rng.IntN(10) < 4, rng.IntN(10) < 3); err != nil {
 				return err
 			}
 		}
@@ -47,17 +49,40 @@ func past(tx *gorm.DB, now time.Time) error {
 	return tx.CreateInBatches(&events, 500).Error
 }
 
+// emailOf is an address at a domain that is reserved for examples (RFC 2606).
+func emailOf(name string) string {
+	return strings.ToLower(strings.ReplaceAll(name, " ", ".")) + "@example.org"
+}
+
 type pastLine struct {
 	product, name, via, offer string
 	list, price               int64
 }
 
-func pastOrder(tx *gorm.DB, visitor, name string, number int64, at time.Time, bump, accepted bool) error {
+// streets are where they are sent, in the two countries that the store sends to.
+var streets = []struct{ street, postcode, town, country string }{
+	{"Rua das Velas 12", "4480-781", "Vila do Conde", "PT"}, {"Travessa do Vento 3", "2950-281", "Palmela", "PT"}, {"Calle del Faro 41", "36201", "Vigo", "ES"},
+	{"Largo da Praia 7", "3080-847", "Figueira da Foz", "PT"}, {"Rua do Farol 58", "8650-317", "Sagres", "PT"}, {"Calle Levante 9", "11380", "Tarifa", "ES"},
+}
+
+func pastOrder(tx *gorm.DB, visitor, name string, number int64, at, now time.Time, bump, accepted bool) error {
 	at = at.Truncate(time.Microsecond)
 	id := fmt.Sprintf("past-%d", number)
+	place := streets[number%int64(len(streets))]
+	address, err := json.Marshal(map[string]string{"street": place.street, "postcode": place.postcode, "town": place.town, "country": place.country})
+	if err != nil {
+		return fmt.Errorf("write an address: %w", err)
+	}
+	handling := "to_pack" // what came in since yesterday; the rest is on its way, or there
+	switch age := now.Sub(at); {
+	case age > 60*time.Hour:
+		handling = "done"
+	case age > 30*time.Hour:
+		handling = "sent"
+	}
 	o := store.Order{
 		ID: id, Token: id + "-of-the-demo-store", Number: &number, Visitor: visitor, CampaignID: campaignID, StepID: "night-flight", EditionID: "frost-1",
-		State: "paid", Name: name, Email: "buyer@example.org", Address: store.JSON("{}"), Currency: "EUR", CreatedAt: at, PaidAt: &at,
+		State: "paid", Name: name, Email: emailOf(name), Address: address, Handling: &handling, Currency: "EUR", CreatedAt: at, PaidAt: &at,
 	}
 	lines := []pastLine{{"ember", "Ember 180, with lantern and line", "page", "Lantern week", 6800, 5100}}
 	if bump {
@@ -74,6 +99,12 @@ func pastOrder(tx *gorm.DB, visitor, name string, number int64, at time.Time, bu
 	}
 	if err := tx.Create(&o).Error; err != nil {
 		return err
+	}
+	if handling != "to_pack" {
+		parcel := store.Parcel{ID: id + "-parcel", OrderID: id, Carrier: "Coast Parcel", Number: fmt.Sprintf("CP%d7PT", 88100+number), SentAt: at.Add(20 * time.Hour), SentBy: "Marta Venn"}
+		if err := tx.Create(&parcel).Error; err != nil {
+			return err
+		}
 	}
 	outcome := "declined"
 	if accepted {
@@ -92,7 +123,7 @@ func pastOrder(tx *gorm.DB, visitor, name string, number int64, at time.Time, bu
 
 func pastPayment(tx *gorm.DB, orderID, kind string, at time.Time, list []pastLine) error {
 	step := map[string]string{"checkout": "night-flight", "upsell": "quiver-bag"}[kind]
-	p := store.Payment{ID: orderID + "-" + kind, OrderID: orderID, Key: orderID + "-" + kind, Kind: kind, StepID: step, State: "charged", AskedAt: at, SettledAt: &at}
+	p := store.Payment{ID: orderID + "-" + kind, OrderID: orderID, Key: orderID + "-" + kind, Kind: kind, StepID: step, State: "charged", AskedAt: at, SettledAt: &at, TaxIncluded: true}
 	lines := make([]store.OrderLine, len(list))
 	for i, l := range list {
 		p.AmountMinor += l.price
@@ -109,4 +140,16 @@ func pastPayment(tx *gorm.DB, orderID, kind string, at time.Time, list []pastLin
 		return err
 	}
 	return tx.Create(&lines).Error
+}
+
+// Charge gives the till the charges of the demo's past orders, so that they can be
+// refunded like any other. It does nothing where they are there.
+func Charge(ctx context.Context, s *store.Store) error {
+	_, err := s.Pool.Exec(ctx, `INSERT INTO till.charges (id, key, fingerprint, state, amount_minor, currency, reference, last_four, created_at)
+		SELECT 'charge_' || p.id, p.key, '', 'charged', p.amount_minor, o.currency, 'order ' || o.id, '0001', p.asked_at
+		FROM payments p JOIN orders o ON o.id = p.order_id WHERE p.id LIKE 'past-%' ON CONFLICT (key) DO NOTHING`)
+	if err != nil {
+		return fmt.Errorf("give the till the demo's charges: %w", err)
+	}
+	return nil
 }

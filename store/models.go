@@ -38,7 +38,9 @@ type Shop struct {
 	House        JSON `gorm:"type:jsonb;default:'{}'"` // how all pages look
 	HouseBefore  JSON `gorm:"type:jsonb;default:'{}'"` // before the last change of that
 	HomePageID   *string
-	Own          JSON `gorm:"type:jsonb;default:'[]'"` // code the owner brings along for every page
+	Own          JSON   `gorm:"type:jsonb;default:'[]'"` // code the owner brings along for every page
+	OrderMail    string `gorm:"default:each"`            // how the owner hears of orders: each, daily or none
+	DigestAt     *time.Time
 }
 
 // TableName is store.
@@ -86,7 +88,7 @@ func Models() []any {
 	return []any{
 		&Shop{}, &User{}, &Session{}, &SignInTries{}, &KnownBrowser{}, &Picture{}, &Product{}, &Variant{}, &LedgerEntry{}, &Deadline{}, &Offer{},
 		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
-		&OrderLine{}, &Answer{}, &Mail{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
+		&OrderLine{}, &Answer{}, &Mail{}, &Parcel{}, &OrderNote{}, &Refund{}, &RefundPart{}, &RefundLine{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
 		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},
 		&ShippingStep{}, &CampaignGoods{}, &Import{}, &ImportProgress{}, &Planned{}, &Video{}, &Handout{}, &Lead{}, &Template{}, &FormerAddress{},
 	}

@@ -23,6 +23,10 @@ type Order struct {
 	CreatedAt  time.Time
 	PaidAt     *time.Time
 	Code       string
+
+	Handling      *string // nil until it is paid
+	RefundedMinor int64   // of TotalMinor
+	ToldAt        *time.Time
 }
 
 // Payment is one attempt to charge.
@@ -41,6 +45,10 @@ type Payment struct {
 	AskedAt     time.Time
 	SettledAt   *time.Time
 	Summary     JSON `gorm:"type:jsonb;default:'{}'"`
+
+	TaxIncluded   bool // in the prices of its lines, or on them
+	TaxMinor      int64
+	RefundedMinor int64 // of AmountMinor
 }
 
 // OrderLine is one line of an order, with the payment that pays for it.
@@ -72,10 +80,65 @@ type Answer struct {
 type Mail struct {
 	ID        string `gorm:"primaryKey"`
 	OrderID   string
-	PaymentID string
+	PaymentID *string // of a confirmation
 	Sender    string
 	Subject   string
 	SentAt    *time.Time
+	Kind      string // confirmation, sent or refund
+	Text      string // as it was sent
+}
+
+// Parcel is an order handed to a carrier.
+type Parcel struct {
+	ID      string `gorm:"primaryKey"`
+	OrderID string
+	Carrier string
+	Number  string
+	SentAt  time.Time
+	SentBy  string
+}
+
+// OrderNote is what somebody wrote of an order, or did with it by hand.
+type OrderNote struct {
+	ID      string `gorm:"primaryKey"`
+	OrderID string
+	Kind    string // note or move
+	At      time.Time
+	By      string
+	Text    string
+}
+
+// Refund is a decision to give something back.
+type Refund struct {
+	ID      string `gorm:"primaryKey"`
+	OrderID string
+	AskedAt time.Time
+	AskedBy string
+	Reason  string
+	Restock bool
+	Mail    bool
+}
+
+// RefundPart is what of it comes from one payment.
+type RefundPart struct {
+	RefundID    string `gorm:"primaryKey"`
+	PaymentID   string `gorm:"primaryKey"`
+	Key         string
+	State       string
+	AmountMinor int64
+	TaxMinor    int64
+	Message     string
+	SettledAt   *time.Time
+}
+
+// RefundLine is what of that was paid for one line, or for delivery.
+type RefundLine struct {
+	RefundID    string `gorm:"primaryKey"`
+	PaymentID   string `gorm:"primaryKey"`
+	Position    int    `gorm:"primaryKey"` // -1: delivery
+	Quantity    int
+	AmountMinor int64
+	TaxMinor    int64
 }
 
 // Event is something a visitor did on a step.

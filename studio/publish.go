@@ -35,9 +35,13 @@ func (s *Studio) panel(c fiber.Ctx, said string) error {
 	if state.Live != nil {
 		address = state.Live.Entrance()
 	}
-	return s.render(c, fiber.StatusOK, "publish-panel", map[string]any{
-		"State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": pages, "Home": home,
-	})
+	values := map[string]any{
+		"Title": "Publish", "State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": pages, "Home": home,
+	}
+	if c.Get("HX-Request") == "" && c.Method() == fiber.MethodGet { // opened by its address
+		return s.place(c, "publish-page", "", values)
+	}
+	return s.render(c, fiber.StatusOK, "publish-panel", values)
 }
 
 func (s *Studio) publish(c fiber.Ctx) error {

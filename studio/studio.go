@@ -22,6 +22,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/purpose"
 	"chrysagon/core/season"
+	"chrysagon/core/words"
 	"chrysagon/internal/media"
 	"chrysagon/store"
 
@@ -154,6 +155,19 @@ func (s *Studio) Handler() *fiber.App {
 	in.Get("/editions/:id", s.compareEditions)
 	in.Get("/editions/:id/pages/:page", s.editionProof)
 	in.Get("/live", s.livePart)
+	in.Get("/orders", s.ordersPlace)
+	in.Get("/orders/orders.csv", s.exportOrders)
+	in.Get("/orders/packing", s.packingPlace)
+	in.Post("/orders/move", s.moveOrders)
+	in.Post("/orders/mail", s.saveOrderMail)
+	in.Get("/orders/:id", s.orderPlace)
+	in.Post("/orders/:id/send", s.sendOrder)
+	in.Post("/orders/:id/move", s.moveOrder)
+	in.Post("/orders/:id/note", s.noteOrder)
+	in.Get("/orders/:id/refund", s.refundForm)
+	in.Post("/orders/:id/refund/plan", s.refundForm)
+	in.Post("/orders/:id/refund", s.refundOrder)
+	in.Get("/buyers", s.buyersPlace)
 	in.Get("/results", s.results)
 	in.Get("/results/body", s.resultsBody)
 	in.Get("/changes", s.changes)
@@ -206,6 +220,7 @@ func (s *Studio) funcs() template.FuncMap {
 			}
 			return at.Format("Mon 2 Jan")
 		},
+		"count": words.Count, "a": words.A,
 		"dict": dict, "purpose": func(name string) string { return purpose.Of(name).Title }, "proportion": proportion,
 		"has":       slices.Contains[[]string],
 		"minus":     func(a, b int) int { return a - b },

@@ -4,6 +4,7 @@ package tillclient
 import (
 	"context"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -54,19 +55,62 @@ func (c *Client) Conclude(ctx context.Context, key string) (app.ChargeAnswer, er
 	return c.post(ctx, "/api/charges/"+url.PathEscape(key)+"/conclude", key, map[string]any{})
 }
 
-func (c *Client) post(ctx context.Context, path, key string, body any) (app.ChargeAnswer, error) {
-	status, said, err := loopback.Service{Name: "the till", Origin: c.Origin, Key: c.Key, HTTP: c.HTTP, Most: 1 << 16}.Call(ctx, http.MethodPost, path, key, body)
+// RefundMessage is a refund as the till's API writes it.
+type RefundMessage struct {
+	Key     string `json:"key"`
+	ID      string `json:"id"`
+	State   string `json:"state"`
+	Message string `json:"message"`
+}
+
+// Refund gives money back.
+func (c *Client) Refund(ctx context.Context, r app.RefundRequest) (app.RefundAnswer, error) {
+	var m RefundMessage
+	err := c.call(ctx, "/api/refunds", r.Key, map[string]any{"charge_key": r.ChargeKey, "amount_minor": r.Amount.Minor}, &m)
+	var refused answered
+	if errors.As(err, &refused) && refused.status == http.StatusNotFound {
+		return app.RefundAnswer{State: order.RefundRefused, Message: "The till knows no such payment."}, nil
+	}
 	if err != nil {
+		return app.RefundAnswer{}, err
+	}
+	state := order.RefundState(m.State)
+	if !state.Final() {
+		return app.RefundAnswer{}, fmt.Errorf("the till speaks of a refund that is %q", m.State)
+	}
+	return app.RefundAnswer{State: state, Message: m.Message}, nil
+}
+
+func (c *Client) post(ctx context.Context, path, key string, body any) (app.ChargeAnswer, error) {
+	var m Message
+	if err := c.call(ctx, path, key, body, &m); err != nil {
 		return app.ChargeAnswer{}, err
 	}
-	if status != http.StatusOK {
-		return app.ChargeAnswer{}, fmt.Errorf("the till answered %d: %.200s", status, said)
-	}
-	var m Message
-	if err := json.Unmarshal(said, &m); err != nil {
-		return app.ChargeAnswer{}, fmt.Errorf("read the till's answer: %w", err)
-	}
 	return m.Answer()
+}
+
+// answered is an answer of the till that is no yes.
+type answered struct {
+	status int
+	said   string
+}
+
+func (a answered) Error() string {
+	return fmt.Sprintf("the till answered %d: %.200s", a.status, a.said)
+}
+
+func (c *Client) call(ctx context.Context, path, key string, body, into any) error {
+	status, said, err := loopback.Service{Name: "the till", Origin: c.Origin, Key: c.Key, HTTP: c.HTTP, Most: 1 << 16}.Call(ctx, http.MethodPost, path, key, body)
+	if err != nil {
+		return err
+	}
+	if status != http.StatusOK {
+		return answered{status, string(said)}
+	}
+	if err := json.Unmarshal(said, into); err != nil {
+		return fmt.Errorf("read the till's answer: %w", err)
+	}
+	return nil
 }
 
 // ParseHook reads a webhook's body, once its signature has been verified.

@@ -107,6 +107,11 @@ func serve(ctx context.Context, withDemo bool) error {
 	if err != nil {
 		return err
 	}
+	if withDemo && srv.Till != nil {
+		if err := demo.Charge(ctx, s); err != nil {
+			return err
+		}
+	}
 	announce(srv, o)
 	return srv.Serve(ctx, listener)
 }

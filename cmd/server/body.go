@@ -137,9 +137,16 @@ func (u *underway) begin(person string, n int64) (done func(), err error) {
 	}, nil
 }
 
+// lingering is how much of what is refused is read all the same, and thrown away: a
+// browser that is still sending does not hear the answer.
+const lingering = 8 << 20
+
 // turnAway answers a request that is not read any further, and ends its
 // connection: what was not read must not be taken for the next request.
 func turnAway(c *fasthttp.RequestCtx, err error) {
+	if n := c.Request.Header.ContentLength(); c.Request.IsBodyStream() && n > 0 && n <= lingering {
+		_, _ = io.CopyN(io.Discard, c.RequestBodyStream(), int64(n)) // whoever has gone away hears nothing
+	}
 	status, say := fasthttp.StatusInternalServerError, "Something went wrong here. The fault is ours.\n"
 	var r *refused
 	if errors.As(err, &r) {

@@ -35,7 +35,8 @@ type bruteUnit struct {
 type brute struct {
 	in    offer.Input
 	age   map[string]int
-	holds []offer.Offer // the older first
+	holds []offer.Offer           // the older first
+	gone  map[int]map[string]bool // by line: offers that no longer add up there
 }
 
 func (b *brute) product(line int) goods.Product {
@@ -179,7 +180,7 @@ func (b *brute) least(list, price int64, effects []effect) []string {
 func (b *brute) classed(line int, class string, on map[string]bool) []effect {
 	var sets, rest []effect
 	for _, o := range b.holds {
-		if !on[o.ID] || !isUnit(o.Kind) || o.Class != class || o.NotReduced || !b.covers(o, line) {
+		if !on[o.ID] || !isUnit(o.Kind) || o.Class != class || o.NotReduced || !b.covers(o, line) || b.gone[line][o.ID] {
 			continue
 		}
 		if e, ok := b.effect(o); ok && e.set != nil {
@@ -521,23 +522,29 @@ func (b *brute) weighed() (tried []offer.Offer, on map[string]bool) {
 	return tried, on
 }
 
-// narrow leaves of each class as many offers on units as add up.
+// narrow leaves of each class as many offers on a line as add up.
 func (b *brute) narrow() {
-	classes := map[string][]offer.Offer{}
-	for _, o := range b.holds {
-		if isUnit(o.Kind) && o.Class != "" && !o.NotReduced {
-			classes[o.Class] = append(classes[o.Class], o)
+	b.gone = map[int]map[string]bool{}
+	out := map[int]map[string]bool{}
+	for line := range b.in.Cart {
+		classes := map[string][]offer.Offer{}
+		for _, o := range b.holds {
+			if isUnit(o.Kind) && o.Class != "" && !o.NotReduced && b.covers(o, line) {
+				classes[o.Class] = append(classes[o.Class], o)
+			}
+		}
+		out[line] = map[string]bool{}
+		for _, list := range classes {
+			if len(list) <= offer.MaxTogether {
+				continue
+			}
+			slices.SortStableFunc(list, func(x, y offer.Offer) int { return cmp.Compare(b.takes(y), b.takes(x)) })
+			for _, gone := range list[offer.MaxTogether:] {
+				out[line][gone.ID] = true
+			}
 		}
 	}
-	for _, list := range classes {
-		if len(list) <= offer.MaxTogether {
-			continue
-		}
-		slices.SortStableFunc(list, func(x, y offer.Offer) int { return cmp.Compare(b.takes(y), b.takes(x)) })
-		for _, gone := range list[offer.MaxTogether:] {
-			b.holds = slices.DeleteFunc(b.holds, func(o offer.Offer) bool { return o.ID == gone.ID })
-		}
-	}
+	b.gone = out
 }
 
 func (b *brute) takes(o offer.Offer) int64 {

@@ -169,8 +169,8 @@ func single(price int64, c change) int64 {
 // zero. A price of at most 10^12 times 10^6 fits.
 func lessPercent(price, percent int64) int64 { return (price*(hundred-percent) + hundred/2) / hundred }
 
-// MaxTogether is how many offers on units of one class add up in a cart: those
-// that take most off it by themselves, of equal ones the older.
+// MaxTogether is how many offers of one class add up on a unit: of those that cover
+// it the ones that take most off the cart by themselves, of equal ones the older.
 const MaxTogether = 5
 
 // combined are the offers of one class at work on a unit, in the order of work.

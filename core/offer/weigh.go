@@ -84,34 +84,34 @@ func (r *row) begin(bits []int, weighed []*prepared) {
 	r.kept = make([]*option, r.mask+1)
 }
 
-// narrow leaves of every class as many offers on units as add up. It tells
-// whether there were more.
+// narrow leaves of every class as many offers on each line as add up: units are
+// priced each for itself, so that offers on other lines take nobody's place. It
+// tells whether there were more.
 func (s *sheet) narrow() bool {
-	classes := map[string][]*prepared{}
-	for _, o := range s.levels[Unit] {
-		if !o.byItself() {
-			classes[o.Class] = append(classes[o.Class], o)
-		}
-	}
-	out := map[*prepared]bool{}
-	for _, list := range classes {
-		if len(list) <= MaxTogether {
-			continue
-		}
-		s.rank(list)
-		for _, o := range list[MaxTogether:] {
-			out[o] = true
-		}
-	}
-	if len(out) == 0 {
-		return false
-	}
-	gone := func(o *prepared) bool { return out[o] }
-	s.levels[Unit] = slices.DeleteFunc(slices.Clone(s.levels[Unit]), gone)
+	more := false
 	for i := range s.lines {
-		s.lines[i].offers = slices.DeleteFunc(slices.Clone(s.lines[i].offers), gone)
+		classes := map[string][]*prepared{}
+		for _, o := range s.lines[i].offers {
+			if !o.byItself() {
+				classes[o.Class] = append(classes[o.Class], o)
+			}
+		}
+		out := map[*prepared]bool{}
+		for _, list := range classes {
+			if len(list) <= MaxTogether {
+				continue
+			}
+			s.rank(list)
+			for _, o := range list[MaxTogether:] {
+				out[o] = true
+			}
+		}
+		if len(out) > 0 {
+			more = true
+			s.lines[i].offers = slices.DeleteFunc(slices.Clone(s.lines[i].offers), func(o *prepared) bool { return out[o] })
+		}
 	}
-	return true
+	return more
 }
 
 // entangled tells whether the cheapest price of each unit may not make the

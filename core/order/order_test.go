@@ -57,3 +57,27 @@ func TestAnUpsellIsOpenForAnHourAfterThePayment(t *testing.T) {
 	assert.Contains(t, order.UpsellClosed(order.Paid, false, paid, paid), "No card was kept")
 	assert.Contains(t, order.UpsellClosed(order.Open, true, time.Time{}, paid), "not been paid")
 }
+
+// Every deed that can be done can be taken back, and what was taken back can be
+// sent again.
+func TestWhatIsDoneCanBeTakenBack(t *testing.T) {
+	for _, from := range []order.Handling{order.ToPack, order.Sent, order.Done} {
+		for _, deed := range []order.Deed{order.Send, order.Finish, order.Reopen} {
+			to, err := order.Handle(from, deed)
+			if err != nil {
+				assert.Contains(t, err.Error(), from.Words())
+				continue
+			}
+			if to != order.ToPack {
+				back, err := order.Handle(to, order.Reopen)
+				require.NoError(t, err)
+				assert.Equal(t, order.ToPack, back)
+			}
+		}
+	}
+	assert.Equal(t, "waiting", order.Standing(order.Paying, "", 0, 0))
+	assert.Equal(t, "refunded", order.Standing(order.Paid, order.Sent, 5100, 5100))
+	assert.Equal(t, "sent", order.Standing(order.Paid, order.Sent, 5100, 5099))
+	assert.Equal(t, "to_pack", order.Standing(order.Paid, order.Begin(true), 0, 0), "a free order is not refunded")
+	assert.Equal(t, "done", order.Standing(order.Paid, order.Begin(false), 100, 0))
+}

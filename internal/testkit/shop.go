@@ -89,7 +89,7 @@ type Browser struct {
 func (s *Shop) Browser() *Browser {
 	jar, err := cookiejar.New(nil)
 	require.NoError(s.t, err)
-	client := loopback.Client(20 * time.Second)
+	client := loopback.Client(2 * time.Minute)
 	client.Jar = jar
 	return &Browser{shop: s, client: client}
 }

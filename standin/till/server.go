@@ -44,6 +44,7 @@ func (s *Server) App() *fiber.App {
 	api := f.Group("/api", s.authorised)
 	api.Post("/charges", s.charge)
 	api.Post("/charges/:key/conclude", s.conclude)
+	api.Post("/refunds", s.refund)
 	return f
 }
 

@@ -5,6 +5,7 @@ import { goods } from './goods.js'
 import { house } from './house.js'
 import { pictures } from './pictures.js'
 import { fitted } from './proofs.js'
+import './orders.js'
 import { season } from './season.js'
 
 window.htmx = htmx
@@ -81,6 +82,21 @@ finder?.addEventListener('htmx:afterSwap', () => {
 })
 finder?.addEventListener('click', (e) => (e.target === finder || e.target.closest('a')) && finder.close())
 document.querySelector('[data-find]')?.addEventListener('click', find)
+
+// What can be done where one is, is done by the very button of it; elsewhere the
+// link leads to where that is.
+const does = {
+  publish: () => document.querySelector('[data-panel]'),
+  undo: () => document.querySelector('[data-undo]:not(:disabled)'),
+  'sign-out': () => document.querySelector('form[action="/sign-out"] button'),
+}
+finder?.addEventListener('click', (e) => {
+  const button = does[e.target.closest('[data-do]')?.dataset.do]?.()
+  if (!button) return
+  e.preventDefault()
+  finder.close()
+  button.click()
+})
 
 // What the server refused, in its own words. Forms show theirs beside the field.
 document.body.addEventListener('htmx:responseError', (e) => {

@@ -1,0 +1,301 @@
+package studio
+
+import (
+	"bytes"
+	"net/url"
+	"slices"
+	"strconv"
+	"strings"
+
+	"chrysagon/app"
+	"chrysagon/core/money"
+	"chrysagon/core/order"
+	"chrysagon/core/words"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// ordersShown is how many orders a page of the list shows.
+const ordersShown = 50
+
+func askedOrders(c fiber.Ctx) app.OrderQuery {
+	get := func(name string) string {
+		if v := typed(c, name); v != "" {
+			return v
+		}
+		return strings.Clone(c.Query(name))
+	}
+	return app.OrderQuery{Find: get("q"), Standing: get("standing"), Campaign: get("campaign"), From: get("from"), To: get("to"), Before: get("before"), Number: ordersShown}
+}
+
+// linkOf writes a query as an address's.
+func linkOf(q app.OrderQuery, standing string) string {
+	v := url.Values{}
+	for name, value := range map[string]string{"q": q.Find, "standing": standing, "campaign": q.Campaign, "from": q.From, "to": q.To} {
+		if value != "" {
+			v.Set(name, value)
+		}
+	}
+	if len(v) == 0 {
+		return ""
+	}
+	return "?" + v.Encode()
+}
+
+// tab is one standing in the list's head.
+type tab struct {
+	Name, Words, Link string
+	Orders            int
+	At                bool
+}
+
+// ordersPlace lists orders, with what is to be done about them.
+func (s *Studio) ordersPlace(c fiber.Ctx) error { return s.orderList(c, "") }
+
+func (s *Studio) orderList(c fiber.Ctx, said string) error {
+	q := askedOrders(c)
+	rows, err := s.App.Orders(c, q)
+	if err != nil {
+		return err
+	}
+	counts, err := s.App.CountOrders(c, q)
+	if err != nil {
+		return err
+	}
+	picks, err := s.App.Picks(c, q)
+	if err != nil {
+		return err
+	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	tabs := []tab{{"", "All", linkOf(q, ""), counts[""].Orders, q.Standing == ""}}
+	for _, st := range app.Standings {
+		tabs = append(tabs, tab{st.Name, st.Words, linkOf(q, st.Name), counts[st.Name].Orders, q.Standing == st.Name})
+	}
+	more := ""
+	if len(rows) == ordersShown {
+		next := linkOf(q, q.Standing)
+		more = "/orders" + next + map[bool]string{true: "&", false: "?"}[next != ""] + "before=" + url.QueryEscape(rows[len(rows)-1].ID)
+	}
+	values := map[string]any{
+		"Title": "Orders", "Q": q, "Rows": rows, "Tabs": tabs, "Picks": picks, "More": more, "Said": said, "Zone": shop.Zone, "Link": linkOf(q, q.Standing),
+		"PackLink": linkOf(q, ""), "Pack": counts["to_pack"].Orders, "PackSum": money.Of(counts["to_pack"].Minor, shop.Currency), "Sum": money.Of(counts[q.Standing].Minor, shop.Currency),
+		"Count": counts[q.Standing].Orders, "Asked": q.Find != "" || q.Campaign != "" || q.From != "" || q.To != "", "Till": s.App.Origins.Till, "Shop": s.App.Origins.Shop,
+		"Mails": s.App.Post != nil, "Mailed": app.OrderMails, "OrderMail": shop.OrderMail, "CSRF": who(c).CSRF,
+	}
+	if values["Campaigns"], err = s.App.Campaigns(c); err != nil {
+		return err
+	}
+	if c.Get("HX-Request") != "" {
+		return s.fragment(c, "orders-body", values)
+	}
+	return s.place(c, "orders", "Orders", values)
+}
+
+// moveOrders does one deed to all that are ticked.
+func (s *Studio) moveOrders(c fiber.Ctx) error {
+	ids := allTyped(c, "ids")
+	deed := typed(c, "deed")
+	var done app.Handled
+	var err error
+	if order.Deed(deed) == order.Send {
+		done, err = s.App.SendOrders(c, who(c).User.Name, ids, app.Sending{Carrier: typed(c, "carrier"), Mail: typed(c, "mail") != ""})
+	} else {
+		done, err = s.App.MoveOrders(c, who(c).User.Name, ids, order.Deed(deed))
+	}
+	if err != nil {
+		return err
+	}
+	return s.orderList(c, handledWords(done))
+}
+
+func handledWords(d app.Handled) string {
+	said := words.Count(d.Done, "order") + " changed."
+	if len(d.Left) > 0 {
+		said += " Left as it was: " + strings.Join(d.Left, "; ") + "."
+	}
+	return said
+}
+
+func (s *Studio) orderPlace(c fiber.Ctx) error {
+	w, err := s.App.WholeOrder(c, strings.Clone(c.Params("id")))
+	if err != nil {
+		return err
+	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	title := "An order that is being paid for"
+	if w.Number != nil {
+		title = "Order " + whole(int(*w.Number))
+	}
+	values := map[string]any{"Title": title, "W": w, "Zone": shop.Zone, "Mails": s.App.Post != nil, "Deeds": deeds(order.Handling(w.Standing))}
+	return s.place(c, "order", "Orders", values)
+}
+
+// deed is something that can be done with an order as it stands.
+type deed struct{ Deed, Words string }
+
+func deeds(h order.Handling) []deed {
+	var out []deed
+	for _, d := range []deed{{string(order.Finish), "It is done"}, {string(order.Reopen), "Pack it after all"}} {
+		if _, err := order.Handle(h, order.Deed(d.Deed)); err == nil {
+			out = append(out, d)
+		}
+	}
+	return out
+}
+
+func (s *Studio) sendOrder(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	done, err := s.App.SendOrders(c, who(c).User.Name, []string{id}, app.Sending{Carrier: typed(c, "carrier"), Number: typed(c, "number"), Mail: typed(c, "mail") != ""})
+	return s.afterDeed(c, id, done, err)
+}
+
+func (s *Studio) moveOrder(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	done, err := s.App.MoveOrders(c, who(c).User.Name, []string{id}, order.Deed(typed(c, "deed")))
+	return s.afterDeed(c, id, done, err)
+}
+
+func (s *Studio) afterDeed(c fiber.Ctx, id string, done app.Handled, err error) error {
+	if err == nil && done.Done == 0 {
+		err = app.Refusal{Kind: app.ErrConflict, Say: handledWords(done)}
+	}
+	if err != nil {
+		return err
+	}
+	return leadTo(c, "/orders/"+id)
+}
+
+func (s *Studio) noteOrder(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	if err := s.App.NoteOrder(c, who(c).User.Name, id, typed(c, "text")); err != nil {
+		return err
+	}
+	return leadTo(c, "/orders/"+id)
+}
+
+func askedRefund(c fiber.Ctx) app.RefundAsk {
+	ask := app.RefundAsk{
+		OrderID: strings.Clone(c.Params("id")), Way: typed(c, "way"), Amount: typed(c, "amount"), Units: map[string]int{},
+		Restock: typed(c, "restock") != "", Reason: typed(c, "reason"), Mail: typed(c, "mail") != "",
+	}
+	lines, units := allTyped(c, "line"), allTyped(c, "units")
+	for i := range min(len(lines), len(units)) {
+		if n, err := strconv.Atoi(strings.TrimSpace(units[i])); err == nil && n != 0 {
+			ask.Units[strings.Clone(lines[i])] = n
+		}
+	}
+	return ask
+}
+
+// refundForm shows what a refund would give back, as the form stands.
+func (s *Studio) refundForm(c fiber.Ctx) error {
+	ask := askedRefund(c)
+	if ask.Way == "" {
+		ask.Way, ask.Restock, ask.Mail = "whole", true, true
+	}
+	plan, err := s.App.PlanRefund(c, ask)
+	var refusal app.Refusal
+	if err != nil && !asRefusal(err, &refusal) {
+		return err
+	}
+	lines := plan.Lines
+	if lines == nil { // as they stand, for the form to be mended by
+		whole, err := s.App.PlanRefund(c, app.RefundAsk{OrderID: ask.OrderID, Way: "whole"})
+		if err != nil {
+			return err
+		}
+		lines, plan.Left = whole.Lines, whole.Left
+		for i := range lines {
+			lines[i].Amount, lines[i].Tax, lines[i].Share.Quantity = money.Of(0, plan.Order.Currency), money.Of(0, plan.Order.Currency), 0
+		}
+	}
+	return s.fragment(c, "refund-form", map[string]any{"Ask": ask, "Plan": plan, "Lines": lines, "Fault": refusal.Say, "Mails": s.App.Post != nil, "ID": ask.OrderID})
+}
+
+func (s *Studio) refundOrder(c fiber.Ctx) error {
+	ask := askedRefund(c)
+	if _, err := s.App.Refund(c, who(c).User.Name, ask); err != nil {
+		return err
+	}
+	return leadTo(c, "/orders/"+ask.OrderID)
+}
+
+// packingPlace is the list that is printed to pack by: what to fetch, then each
+// order with its address.
+func (s *Studio) packingPlace(c fiber.Ctx) error {
+	q := askedOrders(c)
+	q.Number, q.Before = 0, ""
+	if ids := c.Request().URI().QueryArgs().PeekMulti("ids"); len(ids) > 0 {
+		for _, id := range ids {
+			q.IDs = append(q.IDs, string(id))
+		}
+	}
+	picks, err := s.App.Picks(c, q)
+	if err != nil {
+		return err
+	}
+	q.Standing = "to_pack"
+	rows, err := s.App.Orders(c, q)
+	if err != nil {
+		return err
+	}
+	slices.Reverse(rows) // who has waited longest is packed first
+	list, err := s.App.Packing(c, rows)
+	if err != nil {
+		return err
+	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	return s.place(c, "packing", "Orders", map[string]any{"Title": "Packing list", "Picks": picks, "List": list, "Zone": shop.Zone, "Name": shop.Name})
+}
+
+func (s *Studio) exportOrders(c fiber.Ctx) error {
+	q := askedOrders(c)
+	q.Number, q.Before = 0, ""
+	var out bytes.Buffer
+	if err := s.App.ExportOrders(c, q, &out); err != nil {
+		return err
+	}
+	return sendFile(c, "orders.csv", "text/csv; charset=utf-8", out.Bytes())
+}
+
+// buyersPlace lists everybody who ordered.
+func (s *Studio) buyersPlace(c fiber.Ctx) error {
+	find := strings.Clone(c.Query("q"))
+	rows, count, err := s.App.Buyers(c, find, 200)
+	if err != nil {
+		return err
+	}
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	again, sum := 0, money.Of(0, shop.Currency)
+	for _, r := range rows {
+		sum.Minor += r.Minor
+		if r.Orders > 1 {
+			again++
+		}
+	}
+	values := map[string]any{"Title": "Buyers", "Rows": rows, "Count": count, "Again": again, "Sum": sum, "Find": find, "Zone": shop.Zone}
+	if c.Get("HX-Request") != "" {
+		return s.fragment(c, "buyers-body", values)
+	}
+	return s.place(c, "buyers", "Orders", values)
+}
+
+// saveOrderMail says how the owner hears of orders.
+func (s *Studio) saveOrderMail(c fiber.Ctx) error {
+	if err := s.App.SetOrderMail(c, typed(c, "order_mail")); err != nil {
+		return err
+	}
+	return s.fragment(c, "order-mail", map[string]any{"Mailed": app.OrderMails, "OrderMail": typed(c, "order_mail"), "Kept": true})
+}
