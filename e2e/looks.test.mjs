@@ -43,7 +43,7 @@ const placed = ['above', 'below', 'seen', 'order']
 
 const send = async (body) => {
   const told = await command(page, id, body)
-  assert.equal(told.status, 200, told.error)
+  assert.equal(told.status, 200, told.detail)
   return told
 }
 const dress = (targets, set) => send({ command: { op: 'dress', looks: targets.map((t) => ({ id: t.target, set })) } })

@@ -98,7 +98,7 @@ test('words that would break a page do not: ten thousand signs, right to left, e
   }
   const much = await set('headline', 'text', 'x'.repeat(20_001))
   assert.equal(much.status, 422)
-  assert.match(much.error, /at most 20000 characters/)
+  assert.match(much.detail, /at most 20000 characters/)
   for (const hostile of ['<p onclick="x()">a</p>', '<p><a href="javascript:alert(1)">a</a></p>', '<svg onload=alert(1)>', '<p>' + '<b>'.repeat(5000)]) {
     const rich = await page.evaluate(() => document.querySelector('.ed[data-type=rich]').closest('[data-piece]').dataset.piece)
     const told = await set(rich, 'text', hostile)

@@ -5,12 +5,15 @@ import (
 	"sync/atomic"
 	"time"
 
+	"chrysagon/internal/wire"
+
 	"github.com/valyala/fasthttp"
 )
 
 // entry is one drawn page, ready to be sent.
 type entry struct {
 	html, gzip, brotli []byte
+	tag                string // entity tag, weak: it goes out compressed or not
 	headers            [][2][]byte
 	until              time.Time
 	generation         uint64
@@ -75,6 +78,7 @@ func keptHeaders(policy string) [][2][]byte {
 func newEntry(html []byte) *entry {
 	return &entry{
 		html:   html,
+		tag:    "W/" + wire.TagOf(html),
 		gzip:   fasthttp.AppendGzipBytesLevel(nil, html, fasthttp.CompressBestCompression),
 		brotli: fasthttp.AppendBrotliBytesLevel(nil, html, fasthttp.CompressBrotliBestCompression),
 	}

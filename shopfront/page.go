@@ -9,6 +9,7 @@ import (
 	"chrysagon/app"
 	"chrysagon/core/order"
 	"chrysagon/core/route"
+	"chrysagon/internal/wire"
 	"chrysagon/pieces"
 	"chrysagon/render"
 	"chrysagon/store"
@@ -108,14 +109,19 @@ func (s *Front) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
 	for _, line := range e.headers {
 		h.SetCanonical(line[0], line[1])
 	}
-	switch accepted := c.Request.Header.Peek("Accept-Encoding"); {
-	case bytes.Contains(accepted, []byte("br")):
-		h.SetContentEncoding("br")
+	h.Set("ETag", e.tag)
+	if has := c.Request.Header.Peek("If-None-Match"); len(has) > 0 && wire.Same(string(has), e.tag) {
+		wire.Unchanged(c)
+		return
+	}
+	switch encoding := wire.Accepted(string(c.Request.Header.Peek("Accept-Encoding"))); encoding {
+	case wire.Brotli:
+		h.SetContentEncoding(string(encoding))
 		c.Response.SetBodyRaw(e.brotli)
-	case bytes.Contains(accepted, []byte("gzip")):
-		h.SetContentEncoding("gzip")
+	case wire.Gzip:
+		h.SetContentEncoding(string(encoding))
 		c.Response.SetBodyRaw(e.gzip)
-	default:
+	case wire.Plain:
 		c.Response.SetBodyRaw(e.html)
 	}
 }

@@ -245,7 +245,7 @@ func (s *Studio) editGoods(c fiber.Ctx) error {
 		return err
 	}
 	if fault != "" {
-		return c.Status(fiber.StatusUnprocessableEntity).JSON(map[string]string{"error": fault})
+		return problem(c, fiber.StatusUnprocessableEntity, fault)
 	}
 	return c.JSON(map[string]string{"said": "Kept. Every page that shows it follows."})
 }

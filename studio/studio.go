@@ -321,7 +321,7 @@ func (s *Studio) signedIn(c fiber.Ctx) error {
 			return c.SendStatus(fiber.StatusUnauthorized)
 		}
 		if c.Method() != fiber.MethodGet {
-			return c.Status(fiber.StatusUnauthorized).JSON(map[string]string{"error": "You are signed out. Sign in again in another window, then go on here; nothing is lost."})
+			return problem(c, fiber.StatusUnauthorized, "You are signed out. Sign in again in another window, then go on here; nothing is lost.")
 		}
 		return seeOther(c, "/sign-in")
 	}
@@ -417,6 +417,11 @@ func (s *Studio) html(view string, values any) (string, error) {
 	return out.String(), nil
 }
 
+// problem answers with a problem document (RFC 9457); its detail is what is shown.
+func problem(c fiber.Ctx, status int, detail string) error {
+	return c.Status(status).JSON(map[string]any{"type": "about:blank", "title": fiber.NewError(status).Message, "status": status, "detail": detail}, "application/problem+json")
+}
+
 // statusOf is the status with which a refusal is answered.
 func statusOf(r app.Refusal) int {
 	return map[error]int{app.ErrNotFound: 404, app.ErrInvalid: 422, app.ErrConflict: 409, app.ErrRefused: 403, app.ErrTooMany: 429}[r.Kind]
@@ -445,7 +450,7 @@ func (s *Studio) fail(c fiber.Ctx, err error) error {
 		s.App.Log.Error("a studio request failed", "path", c.Path(), "error", err)
 	}
 	if c.Get("HX-Request") != "" || strings.Contains(c.Get("Accept"), "application/json") || strings.HasPrefix(c.Get("Content-Type"), "application/json") {
-		return c.Status(status).JSON(map[string]string{"error": say})
+		return problem(c, status, say)
 	}
 	return s.render(c, status, "say", map[string]any{"Title": "Chrysagon", "Say": say})
 }

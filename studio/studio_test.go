@@ -244,7 +244,7 @@ func TestAnAddressIsKeptSound(t *testing.T) {
 	for _, bad := range []string{"", "Näh", "a b", "-a", "a--b", "../etc", "orders", "quiver-bag", strings.Repeat("a", 61)} {
 		refused := name(bad)
 		assert.GreaterOrEqual(t, refused.Status, 400, bad)
-		assert.Regexp(t, "An address has only small letters|the shop's own|already has the address", refused.JSON(t)["error"])
+		assert.Regexp(t, "An address has only small letters|the shop's own|already has the address", refused.JSON(t)["detail"])
 	}
 	assert.Contains(t, name("lantern-kite").JSON(t)["sheet"], "/lantern-kite")
 }

@@ -4,6 +4,7 @@
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 import { build } from 'esbuild'
 import { list } from 'isbot'
 import * as sass from 'sass'
@@ -19,6 +20,11 @@ function serve(name, content) {
   const hash = createHash('sha256').update(content).digest('hex').slice(0, 12)
   const file = `${name.slice(0, dot)}-${hash}${name.slice(dot)}`
   writeFileSync(join(dist, 'served', file), content)
+  // What is text is compressed once, here, as hard as can be.
+  if (/\.(css|js|svg)$/.test(file)) {
+    writeFileSync(join(dist, 'served', `${file}.br`), brotliCompressSync(content, { params: { [constants.BROTLI_PARAM_QUALITY]: 11 } }))
+    writeFileSync(join(dist, 'served', `${file}.gz`), gzipSync(content, { level: 9 }))
+  }
   manifest[name] = `/assets/${file}`
 }
 

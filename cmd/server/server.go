@@ -16,6 +16,7 @@ import (
 
 	"chrysagon/app"
 	"chrysagon/app/smtp"
+	"chrysagon/internal/wire"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
 	"chrysagon/shopfront"
@@ -95,8 +96,7 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	desk := &studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}
 	srv.parts[nameOf(o.Studio)] = part{handle: desk.Handler().Handler(), most: 2 << 20, people: true, files: true} //nolint:contextcheck // handlers get their requests' own contexts
 	srv.parts[nameOf(o.Shop)] = part{handle: srv.front.Handler().Handler(), most: 256 << 10, people: true}         //nolint:contextcheck // as above
-	srv.route(assets)                                                                                              //nolint:contextcheck // as above
-	return srv, nil
+	return srv, srv.route(assets)                                                                                  //nolint:contextcheck // as above
 }
 
 // mail sets up the mail server, where one is named.
@@ -159,8 +159,11 @@ func nameOf(address string) string {
 }
 
 // route tells the parts apart by host name.
-func (s *Server) route(assets *web.Assets) {
-	static := (&fasthttp.FS{FS: assets.Served(), PathRewrite: fasthttp.NewPathSlashesStripper(1), Compress: false}).NewRequestHandler()
+func (s *Server) route(assets *web.Assets) error {
+	built, err := readAssets(assets.Served())
+	if err != nil {
+		return err
+	}
 	shop := nameOf(s.App.Origins.Shop)
 	g := guardFor(s.App.Origins)
 	s.handler = caught(s.App.Log, func(c *fasthttp.RequestCtx) {
@@ -199,11 +202,16 @@ func (s *Server) route(assets *web.Assets) {
 			c.Redirect(s.App.Origins.Studio+"/", fasthttp.StatusFound)
 		case !ok:
 			c.Error("This host name is not served here. The studio is at "+s.App.Origins.Studio+"\n", fasthttp.StatusMisdirectedRequest)
-		case strings.HasPrefix(string(c.Path()), "/assets/") && c.IsGet():
-			c.Response.Header.Set("Cache-Control", "public, max-age=31536000, immutable")
-			static(c)
+		case strings.HasPrefix(string(c.Path()), "/assets/") && (c.IsGet() || c.IsHead()):
+			a, known := built[strings.TrimPrefix(string(c.Path()), "/assets/")]
+			if !known {
+				c.Error("There is no such file.\n", fasthttp.StatusNotFound)
+				return
+			}
+			a.send(c)
 		default:
 			p.handle(c)
+			wire.Finish(c)
 		}
 	})
 	s.http = &fasthttp.Server{
@@ -213,6 +221,7 @@ func (s *Server) route(assets *web.Assets) {
 		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
 		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
 	}
+	return nil
 }
 
 // mostConnections is how many connections are held at once; more are answered

@@ -142,7 +142,7 @@ func (h House) hover(ground, words Colour) Colour {
 	if h.Hover == "darken" {
 		hover, other = other, hover
 	}
-	if hover == ground || (Contrast(words, hover) < ForText && Contrast(words, other) > Contrast(words, hover)) {
+	if hover == ground || (other != ground && Contrast(words, hover) < ForText && Contrast(words, other) > Contrast(words, hover)) {
 		return other
 	}
 	return hover

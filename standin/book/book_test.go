@@ -92,7 +92,7 @@ func TestFreeTimesLieInTheHours(t *testing.T) {
 	}
 	refused := ask(t, f, http.MethodGet, "/api/slots?minutes=60&days=14&zone=Nowhere/None", "", with())
 	assert.Equal(t, http.StatusUnprocessableEntity, refused.status)
-	assert.Contains(t, refused.body, "error")
+	assert.Contains(t, refused.body, "detail")
 }
 
 func TestATimeIsTakenOnce(t *testing.T) {

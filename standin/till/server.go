@@ -198,7 +198,7 @@ func (s *Server) authorised(c fiber.Ctx) error {
 
 // problem answers with a problem document (RFC 9457).
 func problem(c fiber.Ctx, status int, detail string) error {
-	return c.Status(status).JSON(map[string]any{"status": status, "title": "Refused", "detail": detail}, "application/problem+json")
+	return c.Status(status).JSON(map[string]any{"type": "about:blank", "status": status, "title": fiber.NewError(status).Message, "detail": detail}, "application/problem+json")
 }
 
 func (s *Server) charge(c fiber.Ctx) error {

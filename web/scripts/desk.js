@@ -64,12 +64,12 @@ export function desk(root, say) {
         if (answer.status === 401) {
           away = true
           saved('Not saved: you are signed out')
-          say(told.error)
+          say(told.detail)
           return null
         }
         if (!answer.ok) {
-          say(told.error)
-          if (of?.matches('.ed, [data-of-page], [data-band-field]')) refuse(of, body, told.error)
+          say(told.detail)
+          if (of?.matches('.ed, [data-of-page], [data-band-field]')) refuse(of, body, told.detail)
           else await renewed()
           return null
         }
@@ -346,9 +346,9 @@ export function desk(root, say) {
       const form = new FormData()
       form.append('feed', el.files[0])
       const answer = await fetch(`/pages/${id}/feed/${piece(el)}/${el.dataset.feed}`, { method: 'POST', headers: { 'X-Csrf-Token': csrf, Accept: 'application/json' }, body: form })
-      const told = await answer.json().catch(() => ({ error: 'The studio did not answer. Try again.' }))
-      say(told.error ?? told.said)
-      if (!told.error) later(() => true)
+      const told = await answer.json().catch(() => ({ detail: 'The studio did not answer. Try again.' }))
+      say(told.detail ?? told.said)
+      if (!told.detail) later(() => true)
     }
   })
   const piece0 = (el) => el.closest('[data-piece]')?.dataset.piece

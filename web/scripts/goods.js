@@ -27,10 +27,10 @@ export function goods(root, say) {
     const was = before
     const id = cell.closest('[data-id]').dataset.id
     const answer = await post(`/goods/${encodeURIComponent(id)}/cell`, new URLSearchParams({ column: cell.dataset.column, value: cell.textContent.trim() }))
-    const told = await answer.json().catch(() => ({ error: 'The studio did not answer. Try again.' }))
-    if (told.error) cell.textContent = was
-    cell.classList.toggle('kept', !told.error)
-    say(told.error ?? told.said)
+    const told = await answer.json().catch(() => ({ detail: 'The studio did not answer. Try again.' }))
+    if (told.detail) cell.textContent = was
+    cell.classList.toggle('kept', !told.detail)
+    say(told.detail ?? told.said)
   })
   document.addEventListener('change', (e) => {
     if (e.target.matches('[data-tick-all]')) for (const box of root.querySelectorAll('tbody input[name=id]')) box.checked = e.target.checked
@@ -66,7 +66,7 @@ document.addEventListener('change', async (e) => {
   if (to) return location.assign(to)
   const told = await answer?.json().catch(() => null)
   const toast = document.getElementById('toast')
-  toast.textContent = told?.error ?? 'The file could not be handed in. Try again.'
+  toast.textContent = told?.detail ?? 'The file could not be handed in. Try again.'
 })
 
 // Undoing a change of many goods.
@@ -74,11 +74,11 @@ document.addEventListener('click', async (e) => {
   const button = e.target.closest('[data-undo-batch]')
   if (!button) return
   const answer = await post(`/goods/undo/${button.dataset.undoBatch}`)
-  const told = await answer.json().catch(() => ({ error: 'The studio did not answer. Try again.' }))
+  const told = await answer.json().catch(() => ({ detail: 'The studio did not answer. Try again.' }))
   const word = document.createElement('span')
-  word.className = told.error ? 'bad' : 'good'
+  word.className = told.detail ? 'bad' : 'good'
   word.setAttribute('role', 'status')
-  word.textContent = told.error ?? told.said
+  word.textContent = told.detail ?? told.said
   button.replaceWith(word)
   document.body.dispatchEvent(new Event('goods-changed'))
 })

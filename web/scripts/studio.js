@@ -102,7 +102,7 @@ finder?.addEventListener('click', (e) => {
 document.body.addEventListener('htmx:responseError', (e) => {
   let words = 'The studio did not answer. Try again.'
   try {
-    words = JSON.parse(e.detail.xhr.responseText).error
+    words = JSON.parse(e.detail.xhr.responseText).detail ?? words
   } catch {
     /* not ours */
   }
