@@ -174,7 +174,7 @@ func (a *App) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (
 		return f, err
 	}
 	a.readSlots(ctx, names.Slots, &f)
-	if err := readPictures(a.db(ctx), append(slices.Clone(names.Pictures), f.Store.House.Logo), &f); err != nil {
+	if err := readPictures(a.db(ctx), append(slices.Clone(names.Pictures), f.Store.House.Logo, f.Store.Icon), &f); err != nil {
 		return f, err
 	}
 	return f, readShown(a.db(ctx), who.Edition, names.Pictures, &f)
@@ -249,7 +249,7 @@ func struckSetting(shop store.Shop) (ledger.Setting, error) {
 
 func (a *App) storeFacts(s store.Shop) facts.Store {
 	return facts.Store{
-		Unpaid: a.Payments == nil, Unmailed: a.Post == nil,
+		Icon: deref(s.IconID), Unpaid: a.Payments == nil, Unmailed: a.Post == nil,
 		House: houseOf(s.House), Own: ownOf(s.Own),
 		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
 		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,

@@ -25,13 +25,13 @@ func ownOf(raw store.JSON) own.Code {
 
 // StoreWords is what all pages say of the store.
 type StoreWords struct {
-	Name, LegalName, LegalAddress, ContactEmail, Phone, Privacy, Terms string
+	Name, LegalName, LegalAddress, ContactEmail, Phone, Privacy, Terms, Icon string
 }
 
 // Words reads them.
 func (a *App) Words(ctx context.Context) (StoreWords, own.Code, error) {
 	s, err := a.Shop(ctx)
-	return StoreWords{Name: s.Name, LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone, Privacy: s.Privacy, Terms: s.Terms}, ownOf(s.Own), err
+	return StoreWords{Name: s.Name, LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone, Privacy: s.Privacy, Terms: s.Terms, Icon: deref(s.IconID)}, ownOf(s.Own), err
 }
 
 // faults says, field by field, what must be mended.
@@ -62,11 +62,19 @@ func (w StoreWords) faults() map[string]string {
 
 // SetWords changes what all pages say of the store, at once; faults are by field.
 func (a *App) SetWords(ctx context.Context, w StoreWords) (map[string]string, error) {
-	if faults := w.faults(); len(faults) > 0 {
+	faults := w.faults()
+	var icon *string
+	if w.Icon != "" {
+		icon = &w.Icon
+		if _, known, err := a.PictureOf(ctx, w.Icon); err != nil || !known {
+			faults["icon"] = "This picture is no longer on the shelf. Choose another."
+		}
+	}
+	if len(faults) > 0 {
 		return faults, nil
 	}
 	err := a.db(ctx).Model(&store.Shop{}).Where("id = 1").Updates(map[string]any{
-		"name": w.Name, "legal_name": w.LegalName, "legal_address": w.LegalAddress, "contact_email": w.ContactEmail, "phone": w.Phone, "privacy": w.Privacy, "terms": w.Terms,
+		"name": w.Name, "legal_name": w.LegalName, "legal_address": w.LegalAddress, "contact_email": w.ContactEmail, "phone": w.Phone, "privacy": w.Privacy, "terms": w.Terms, "icon_id": icon,
 	}).Error
 	a.factsChanged()
 	return nil, err

@@ -68,7 +68,7 @@ test('a look is nudged by keys, copied, made alike, and cleared; drift is settle
   await page.locator('.drifts').waitFor({ state: 'detached' })
   await page.click('[data-look-clear]')
   await page.locator('.drifts summary').click()
-  await page.click('.drifts >> text=All as the house has it')
+  await page.click('.drifts >> text=All like the house')
   await page.locator('.drifts').waitFor({ state: 'detached' })
   assert.equal(await style(proof, 'h2', 'fontSize'), before)
 

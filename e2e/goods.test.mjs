@@ -178,7 +178,7 @@ test('an offer is written by its receipt, and the shop follows', async () => {
   assert.deepEqual(page.troubles, [])
 })
 
-test('a campaign is dragged and moved by keys on the ribbon', async () => {
+test('a campaign is dragged and moved by keys on the year line', async () => {
   const page = await signIn(program)
   await page.goto(program.studio('/season?year=2026'))
   await page.locator('[data-campaign=first-winds]').scrollIntoViewIfNeeded()
@@ -202,7 +202,7 @@ test('a campaign is dragged and moved by keys on the ribbon', async () => {
   await page.waitForURL('**campaign=first-winds')
   await page.click('text=Copy, all dates moved')
   await page.waitForURL('**year=2027')
-  assert.match(await page.textContent('.ribbon'), /First Winds 2027/)
+  assert.match(await page.textContent('.yearline'), /First Winds 2027/)
   await settled(page)
   assert.deepEqual(page.troubles, [])
 })

@@ -24,7 +24,7 @@ const kinds = {
   groups: { items: [{ group: 'group-light-wind', text: 'For evenings' }] }, heading: { text: 'A heading', level: '2' }, hours: {}, icon: {}, legal: { text: 'Sold by us' }, menu: { home: 'First page' },
   perks: { items: [{ icon: 'check', title: 'Mended', text: 'For ever' }] }, phone: { text: 'Ring us', number: '+351 210 000 000' }, picture: { picture: 'dunes' }, price: { product: 'ember' },
   product: { product: 'ember', text: 'It flies', label: 'See it', target: link }, quote: { text: 'It flew', who: 'Rui' }, rating: { average: '4.8', count: '212', source: 'our counter' }, receipt: {}, rotate: { items: [{ title: 'A first try', text: 'For an hour' }, { title: 'Your own', text: 'We mend it' }] },
-  shelf: { shelf: 'light-wind' }, social: { items: [{ picture: 'dunes', text: 'Dunes' }] }, stock: { product: 'ember', from: '100000' }, strip: { text: 'Lanterns fly' }, summary: { product: 'ember', title: 'Your order' },
+  shelf: { shelf: 'light-wind' }, social: { items: [{ picture: 'dunes', text: 'Dunes' }] }, stock: { product: 'ember', from: '100000' }, announcement: { text: 'Lanterns fly' }, summary: { product: 'ember', title: 'Your order' },
   testimonials: { items: [{ words: 'It flew', who: 'Rui', where: 'Faro' }] }, text: { text: 'Some words of copy' }, timer: { caption: 'Until then', deadline: 'lantern-friday', then: 'hide' },
 }
 

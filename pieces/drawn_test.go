@@ -116,7 +116,7 @@ func TestAppointmentsAreOfferedByTheStoresWalls(t *testing.T) {
 	assert.Regexp(t, `value="2027-06-01T10:00:00Z" required checked`, html, "what was chosen stays chosen")
 	assert.Equal(t, 2, strings.Count(html, `class="slot-day"`))
 	assert.Contains(t, html, `value="ines@"`)
-	assert.Contains(t, html, "Times are those of Europe/Lisbon.")
+	assert.Contains(t, html, "All times are Lisbon time.")
 	assert.Contains(t, shown(t, c, "appointment", m.Fields{"minutes": "60"}), "All times of the coming two weeks are taken.")
 	c.Form = pieces.Form{Piece: "p", Sent: true, Values: map[string]string{"booked": "abc", "booked_at": "Tuesday 1 June 2027, 10:00"}}
 	assert.Contains(t, shown(t, c, "appointment", m.Fields{"thanks": "See you."}), `href="/appointments/abc.ics"`)
@@ -181,8 +181,8 @@ func TestAPieceIsToldInOneLine(t *testing.T) {
 		{"price", m.Fields{"product": "plans"}, "€12.00, no offer holds", false},
 		{"price", m.Fields{}, "needs a product", true},
 		{"summary", m.Fields{}, "needs the product that the checkout sells", true},
-		{"strip", m.Fields{"text": "Hurry", "target": "page:guide"}, "→ Gift guide", false},
-		{"strip", m.Fields{"text": "Hurry"}, "without a link", false},
+		{"announcement", m.Fields{"text": "Hurry", "target": "page:guide"}, "→ Gift guide", false},
+		{"announcement", m.Fields{"text": "Hurry"}, "without a link", false},
 		{"button", m.Fields{"label": "Go", "target": "page:gone"}, "leads to", true},
 		{"button", m.Fields{}, "has no words yet", true},
 		{"code", m.Fields{"code": "FROST"}, "FROST, copied with one press", false},

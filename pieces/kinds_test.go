@@ -176,7 +176,7 @@ func TestALargeProductComputesItsPrice(t *testing.T) {
 
 // What has nothing to show shows nothing: no empty list, frame or heading.
 func TestEmptyPiecesDrawNothing(t *testing.T) {
-	for _, kind := range []string{"heading", "text", "bullets", "quote", "aside", "strip", "gallery", "embed", "code", "rotate", "perks", "compare", "testimonials", "badges", "faq", "picture", "price", "shelf", "timer"} {
+	for _, kind := range []string{"heading", "text", "bullets", "quote", "aside", "announcement", "gallery", "embed", "code", "rotate", "perks", "compare", "testimonials", "badges", "faq", "picture", "price", "shelf", "timer"} {
 		assert.Empty(t, shown(t, context(noon), kind, m.Fields{}), kind)
 	}
 }

@@ -114,11 +114,13 @@ func (r *Renderer) Blank(in Input) map[string]string {
 // Page draws the whole document.
 func (r *Renderer) Page(in Input) (Result, error) {
 	c := r.Context(in)
-	body, err := r.Body(c, in.Page)
+	bands, err := r.Bands(c, in.Page)
 	if err != nil {
 		return Result{}, err
 	}
 	css := r.Style(in)
+	first := firstView(bands, css)
+	body := joined(bands)
 	foot, err := r.foot(c, in)
 	if err != nil {
 		return Result{}, err
@@ -127,9 +129,9 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	var out bytes.Buffer
 	err = r.frame.Execute(&out, map[string]any{
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
-		"Body": body, "Icon": r.Assets.Path("mark.svg"), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot,
+		"Body": body, "Icon": r.icon(in.Facts), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot,
 		"Meta": r.meta(c, in), "Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Logo": in.Facts.Pictures[in.Facts.Store.House.Logo], "Menu": in.Facts.Menu,
-		"Fonts": r.fonts(in.Facts.Store.House), "Own": code,
+		"Fonts": r.fonts(in.Facts.Store.House), "Own": code, "First": first,
 	})
 	if err != nil {
 		return Result{}, fmt.Errorf("draw the page's frame: %w", err)
@@ -146,11 +148,15 @@ type Band struct {
 // Body draws the bands of a page.
 func (r *Renderer) Body(c *pieces.Context, page manuscript.Page) (template.HTML, error) {
 	bands, err := r.Bands(c, page)
+	return joined(bands), err
+}
+
+func joined(bands []Band) template.HTML {
 	var out strings.Builder
 	for _, b := range bands {
 		out.WriteString(string(b.HTML))
 	}
-	return template.HTML(out.String()), err //nolint:gosec // joined from what was drawn
+	return template.HTML(out.String()) //nolint:gosec // joined from what was drawn
 }
 
 // Bands draws the bands of a page that are shown, one by one.
@@ -311,7 +317,7 @@ const frame = `<!doctype html>
 <html lang="en"{{if .Personal}} data-personal{{end}}><head><meta charset="utf-8"><meta name="viewport" content="width=device-width, initial-scale=1">
 <title>{{.Title}}</title>{{if .Description}}<meta name="description" content="{{.Description}}">{{end}}
 {{.Meta}}
-<link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
+{{.First}}<link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
 <style>{{.Style}}</style>{{.Own.Head}}{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
 </head><body>{{if .Head}}<header class="head"><div class="in"><a class="store" href="/">{{with .Logo}}{{if .Path}}<img src="{{.At 320}}" alt="{{$.Store}}" width="{{.Width}}" height="{{.Height}}">{{else}}{{$.Store}}{{end}}{{end}}</a>{{if .Menu}}<nav aria-label="Store">{{range .Menu}}<a href="/{{.Address}}">{{.Name}}</a> {{end}}</nav>{{end}}</div></header>{{end}}<main>
 {{.Body}}</main>{{.Foot}}{{.Own.Foot}}</body></html>

@@ -57,6 +57,7 @@ func (s *Front) Handler() *fiber.App {
 	}})
 	f.Get("/", s.home)
 	f.Get("/robots.txt", s.robots)
+	f.Get("/favicon.ico", s.favicon)
 	f.Get("/sitemap.xml", s.sitemap)
 	f.Get("/clock", s.clock)
 	f.Get("/pictures/:file", s.picture)

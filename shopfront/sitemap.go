@@ -14,6 +14,22 @@ func (s *Front) robots(c fiber.Ctx) error {
 	return c.Type("txt", "utf-8").SendString("User-agent: *\nDisallow: /orders/\nDisallow: /hooks/\nSitemap: " + s.App.Origins.Shop + "/sitemap.xml\n")
 }
 
+// favicon leads to the store's icon, for browsers that ask at this address.
+func (s *Front) favicon(c fiber.Ctx) error {
+	shop, err := s.App.Shop(c)
+	if err != nil {
+		return err
+	}
+	to := s.App.Render.Assets.Path("mark.svg")
+	if shop.IconID != nil {
+		if pic, known, err := s.App.PictureOf(c, *shop.IconID); err == nil && known {
+			to = pic.At(160)
+		}
+	}
+	c.Set("Cache-Control", "public, max-age=3600")
+	return c.Redirect().Status(fiber.StatusFound).To(to)
+}
+
 // urlset is a sitemap by the protocol of sitemaps.org.
 type urlset struct {
 	XMLName xml.Name  `xml:"http://www.sitemaps.org/schemas/sitemap/0.9 urlset"`

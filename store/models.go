@@ -41,6 +41,7 @@ type Shop struct {
 	Own          JSON   `gorm:"type:jsonb;default:'[]'"` // code the owner brings along for every page
 	OrderMail    string `gorm:"default:each"`            // how the owner hears of orders: each, daily or none
 	DigestAt     *time.Time
+	IconID       *string // the picture in the tabs of the shop
 }
 
 // TableName is store.

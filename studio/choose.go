@@ -23,7 +23,7 @@ type chooser struct {
 	Thumb  string // its picture's address, or
 	Sign   string // an icon's name
 
-	Set, Sub, Look, OfPage, House string // the field: in a slip, a list's item, a look, of the page or of the house
+	Set, Sub, Look, OfPage, House, Into string // the field: in a slip, a list's item, a look, of the page, of the house or of a plain form
 }
 
 // Hint says what can be searched for.

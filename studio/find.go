@@ -26,7 +26,7 @@ var doings = []doing{
 	{"House style: colours, type, buttons", "house style colours palette fonts type buttons corners shadows", "/house", ""},
 	{"Pictures: upload, cut, replace, missing", "pictures photos upload crop cut focus replace unused missing alt", "/pictures", ""},
 	{"The store: name, phone, address, terms", "store settings name phone email legal address privacy terms", "/store", ""},
-	{"Code of one’s own, on every page", "own code styles css scripts measuring tags analytics", "/store", ""},
+	{"Your own code, on every page", "own code styles css scripts measuring tags analytics", "/store", ""},
 	{"Season: the year, campaigns, deadlines", "season calendar year campaigns deadlines windows", "/season", ""},
 	{"Goods: table, import, prices", "goods products table import csv prices stock", "/goods", ""},
 	{"Offers, with a receipt to try them", "offers discounts codes receipt try", "/offers", ""},

@@ -14,7 +14,7 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// The ribbon is drawn in these measures.
+// The year line is drawn in these measures.
 const (
 	dayWidth  = 9
 	flagsTop  = 44 // below the months
@@ -52,8 +52,8 @@ type pin struct {
 	End   bool
 }
 
-// ribbon is the year, placed in its drawing.
-type ribbon struct {
+// yearline is the year, placed in its drawing.
+type yearline struct {
 	Width, Height, Ground int
 	Months                []flag
 	Weeks                 []int
@@ -73,10 +73,10 @@ func xOf(date string, year int) int {
 	return int(at.Sub(time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC)).Hours()/24) * dayWidth
 }
 
-func drawYear(s app.Season, now time.Time) ribbon {
+func drawYear(s app.Season, now time.Time) yearline {
 	first := time.Date(s.Year, 1, 1, 0, 0, 0, 0, time.UTC)
 	days := int(first.AddDate(1, 0, 0).Sub(first).Hours() / 24)
-	r := ribbon{Width: days * dayWidth, DayWidth: dayWidth, Today: -1}
+	r := yearline{Width: days * dayWidth, DayWidth: dayWidth, Today: -1}
 	for m := range 12 {
 		at := first.AddDate(0, m, 0)
 		r.Months = append(r.Months, flag{X: xOf(at.Format(time.DateOnly), s.Year), Name: at.Format("January")})
@@ -107,7 +107,7 @@ func zoneOf(name string) *time.Location {
 
 // flags places the retail days: retail days first, public holidays where they
 // do not bear the same date and there is room.
-func (r *ribbon) flags(s app.Season) {
+func (r *yearline) flags(s app.Season) {
 	ends := make([]int, flagRows)
 	seen := map[string]bool{}
 	place := func(d season.Day) {
@@ -137,7 +137,7 @@ func (r *ribbon) flags(s app.Season) {
 
 // bars places campaigns in lanes, so that none covers another, and hatches
 // their clashes.
-func (r *ribbon) bars(s app.Season) int {
+func (r *yearline) bars(s app.Season) int {
 	var ends []string
 	at := map[string]bar{}
 	for _, c := range s.Campaigns {
@@ -184,8 +184,8 @@ func spanWords(from, to string) string {
 	return a.Format("2 January") + " to " + b.Format("2 January")
 }
 
-// pins places deadlines and last order days under the ribbon.
-func (r *ribbon) pins(s app.Season) {
+// pins places deadlines and last order days under the year line.
+func (r *yearline) pins(s app.Season) {
 	ends := []int{-100, -100}
 	add := func(date, name, says string, end bool) {
 		x := xOf(date, s.Year) + dayWidth/2

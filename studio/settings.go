@@ -19,19 +19,28 @@ func (s *Studio) storePlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.place(c, "store", "Pages", map[string]any{"Title": "The store", "Words": words, "Own": ownForm("/store/own", code)})
+	return s.place(c, "store", "Pages", map[string]any{"Title": "The store", "Words": words, "Icon": s.iconChooser(c, words.Icon), "Own": ownForm("/store/own", code)})
 }
 
 func (s *Studio) saveStore(c fiber.Ctx) error {
 	words := app.StoreWords{
 		Name: typed(c, "name"), LegalName: typed(c, "legal_name"), LegalAddress: typed(c, "legal_address"), ContactEmail: typed(c, "contact_email"), Phone: typed(c, "phone"),
-		Privacy: typed(c, "privacy"), Terms: typed(c, "terms"),
+		Privacy: typed(c, "privacy"), Terms: typed(c, "terms"), Icon: typed(c, "icon"),
 	}
 	faults, err := s.App.SetWords(c, words)
 	if err != nil {
 		return err
 	}
-	return s.fragment(c, "store-words", map[string]any{"Words": words, "Faults": faults, "Saved": len(faults) == 0})
+	return s.fragment(c, "store-words", map[string]any{"Words": words, "Icon": s.iconChooser(c, words.Icon), "Faults": faults, "Saved": len(faults) == 0})
+}
+
+// iconChooser chooses the picture in the tabs of the shop.
+func (s *Studio) iconChooser(c fiber.Ctx, id string) chooser {
+	out := chooser{Type: manuscript.Picture, Label: "Icon in tabs", Shown: "the sign that ships", Into: "icon"}
+	if pic, known, err := s.App.PictureOf(c, id); id != "" && err == nil && known {
+		out.Shown, out.Thumb = pic.Name, pic.At(160)
+	}
+	return out
 }
 
 // ownForm is the form in which own code is written: what there is, and one

@@ -43,7 +43,7 @@ var clauseFields = []struct{ Value, Label string }{
 }
 
 var shelfOrders = []struct{ Value, Label string }{
-	{"", "their IDs"}, {"name", "name"}, {"price", "price asked now"}, {"saving_percent", "saving in percent"}, {"days_in_stock", "days in stock"}, {"stock", "stock"}, {"days_listed", "days since added"},
+	{"", "nothing in particular"}, {"name", "name"}, {"price", "price asked now"}, {"saving_percent", "saving in percent"}, {"days_in_stock", "days in stock"}, {"stock", "stock"}, {"days_listed", "days since added"},
 }
 
 // formOfShelf writes a shelf as a sentence to be filled in.

@@ -19,6 +19,7 @@ import (
 	"chrysagon/core/checkout"
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
+	"chrysagon/core/lead"
 	"chrysagon/core/money"
 	"chrysagon/core/purpose"
 	"chrysagon/core/season"
@@ -49,6 +50,8 @@ func (s *Studio) Handler() *fiber.App {
 	f := fiber.New(fiber.Config{BodyLimit: 200 << 20, // the listener allows it only where files are taken
 		ErrorHandler: s.fail})
 	f.Use(s.guardHeaders)
+	f.Get("/robots.txt", s.robots)
+	f.Get("/favicon.ico", s.favicon)
 	f.Get("/sign-in", s.signInPage)
 	f.Post("/sign-in", s.ownOrigin, s.signIn)
 	f.Get("/calendar/:file", s.calendarOut)
@@ -220,7 +223,7 @@ func (s *Studio) funcs() template.FuncMap {
 			}
 			return at.Format("Mon 2 Jan")
 		},
-		"count": words.Count, "a": words.A,
+		"leadkind": lead.Words, "count": words.Count, "a": words.A,
 		"dict": dict, "purpose": func(name string) string { return purpose.Of(name).Title }, "proportion": proportion,
 		"has":       slices.Contains[[]string],
 		"minus":     func(a, b int) int { return a - b },

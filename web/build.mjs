@@ -31,7 +31,8 @@ function serve(name, content) {
 const packages = join(root, 'node_modules')
 // Every type family that is installed; core/style lists the same.
 for (const name of readdirSync(join(packages, '@fontsource-variable')))
-  serve(`${name}.woff2`, readFileSync(join(packages, `@fontsource-variable/${name}/files/${name}-latin-wght-normal.woff2`)))
+  for (const [to, from] of [[name, 'latin'], [`${name}-ext`, 'latin-ext']])
+    serve(`${to}.woff2`, readFileSync(join(packages, `@fontsource-variable/${name}/files/${name}-${from}-wght-normal.woff2`)))
 
 serve('mark.svg', readFileSync(join(root, 'web/mark.svg')))
 

@@ -13,6 +13,7 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/style"
+	"chrysagon/core/words"
 )
 
 // Gravity is how grave a finding is.
@@ -112,9 +113,17 @@ func titles(p Page) []Finding {
 		}
 	})
 	if headlines != 1 {
-		out = append(out, Finding{What: fmt.Sprintf("The page has %d headlines of its own; a reader needs one.", headlines), Remedy: "Keep one heading as the page's headline.", Gravity: Mend})
+		out = append(out, manyHeadlines(headlines))
 	}
 	return out
+}
+
+// manyHeadlines is the finding of a page that has another number than one.
+func manyHeadlines(n int) Finding {
+	if n == 0 {
+		return Finding{What: "The page has no headline; a reader needs one.", Remedy: "Make one heading the page's headline: choose level 1 in its slip.", Gravity: Mend}
+	}
+	return Finding{What: fmt.Sprintf("The page has %s; a reader needs one.", words.Count(n, "headline")), Remedy: "Keep one heading as the page's headline.", Gravity: Mend}
 }
 
 // needs checks that a page can do its part in the funnel.

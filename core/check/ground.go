@@ -36,7 +36,7 @@ const (
 // no words, or a ground of their own.
 var silent = map[string]bool{
 	"button": true, "picture": true, "gallery": true, "video": true, "social": true, "embed": true, "divider": true,
-	"aside": true, "appointment": true, "summary": true, "testimonials": true, "rotate": true, "strip": true,
+	"aside": true, "appointment": true, "summary": true, "testimonials": true, "rotate": true, "announcement": true,
 }
 
 // place is where something is estimated to stand in its band, with the size of

@@ -7,6 +7,7 @@ import (
 
 	"chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
+	"chrysagon/core/words"
 	"chrysagon/core/style"
 )
 
@@ -50,7 +51,7 @@ func deviating(p Page) []Finding {
 		case main == "":
 			main = target
 		case main != target && closed[p.Purpose]:
-			out = append(out, Finding{What: fmt.Sprintf("The button “%s” asks for something else than the ones before it.", label), Remedy: "A " + purpose.Of(p.Purpose).Title + " asks for one thing; let all its buttons lead there.", PieceID: piece.ID, Gravity: Notice})
+			out = append(out, Finding{What: fmt.Sprintf("The button “%s” asks for something else than the ones before it.", label), Remedy: words.Begin(words.A(purpose.Of(p.Purpose).Title)) + " asks for one thing; let all its buttons lead there.", PieceID: piece.ID, Gravity: Notice})
 		}
 	})
 	return out

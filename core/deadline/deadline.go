@@ -13,6 +13,19 @@ const LocalLayout = "2006-01-02T15:04"
 // Written writes a moment out in full: Friday 27 November 2026, 23:59.
 func Written(at time.Time, zone string) string { return in(at, zone, "Monday 2 January 2006, 15:04") }
 
+// Told writes a moment for people who may be in another zone: Friday 27 November
+// 2026, 23:59, Lisbon time.
+func Told(at time.Time, zone string) string { return Written(at, zone) + ", " + Clock(zone) }
+
+// Clock names whose clock a moment is told by: Lisbon time.
+func Clock(zone string) string {
+	city := zone[strings.LastIndex(zone, "/")+1:]
+	if city == "" {
+		city = "UTC"
+	}
+	return strings.ReplaceAll(city, "_", " ") + " time"
+}
+
 // Short writes a moment for a crowded line: Fri 27 Nov, 23:59.
 func Short(at time.Time, zone string) string { return in(at, zone, "Mon 2 Jan, 15:04") }
 

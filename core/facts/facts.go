@@ -36,6 +36,7 @@ type Store struct {
 	Phone        string
 	House        style.House
 	Own          own.Code // on every page
+	Icon         string   // ID of the picture in tabs; empty: the program's sign
 	Unpaid       bool     // no payment gateway is connected: nobody can pay
 	Unmailed     bool     // no mail server is set: no mail goes out
 }

@@ -21,6 +21,11 @@ const (
 	Appointment Kind = "appointment" // a time in the store's appointment book
 )
 
+// Words says what came in by a form of a kind.
+func Words(kind string) string {
+	return map[Kind]string{OptIn: "emails for something given", Newsletter: "newsletter", Message: "messages", Appointment: "appointments"}[Kind(kind)]
+}
+
 // Form is what one form asks for.
 type Form struct {
 	Kind    Kind

@@ -119,6 +119,7 @@ func (s Schema) Parse(raw []byte) (Page, error) {
 	if err := dec.Decode(&p); err != nil {
 		return Page{}, fault("manuscript", "it is not the JSON of a manuscript: %v", err)
 	}
+	p.renamed()
 	if err := s.Validate(p); err != nil {
 		return Page{}, err
 	}

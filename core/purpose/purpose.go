@@ -33,7 +33,7 @@ var All = []Purpose{
 	{Name: "shelf", Title: "goods page", What: "shows goods picked by a rule, each with its price", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
 	{Name: "appointment", Title: "appointment page", What: "lets a visitor call or come by", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
 	{Name: "upsell", Title: "upsell", What: "offers one thing more after the payment", Step: route.UpsellAt, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
-	{Name: "downsell", Title: "downsell", What: "offers something smaller to who said no", Step: route.UpsellAt, After: route.Declined, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
+	{Name: "downsell", Title: "downsell", What: "offers something smaller to those who said no", Step: route.UpsellAt, After: route.Declined, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
 	{Name: "thank_you", Title: "thank-you page", What: "shows what was bought and what comes next", Step: route.ThankYou},
 	{Name: "coming_soon", Title: "coming-soon page", What: "says what is coming, and when", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
 	{Name: "about", Title: "about page", What: "says who sells here", Menu: true},

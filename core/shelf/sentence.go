@@ -109,7 +109,7 @@ func (w writer) condition(r Rule) string {
 	case DaysListed:
 		return w.bounds(r) + " days since added" + over(r)
 	case Stock:
-		return "with " + w.bounds(r) + " pieces in stock"
+		return "with " + pieces(w.bounds(r)) + " in stock"
 	case Price, ListPrice, Saving, SavingPercent:
 		label = "with a " + label
 		if r.Field != SavingPercent {
@@ -180,4 +180,12 @@ func (w writer) order(o Order) string {
 		return label + ", greatest first"
 	}
 	return label
+}
+
+// pieces writes how many pieces, one or several: what bounds ends in says which.
+func pieces(bounds string) string {
+	if bounds == "1" || strings.HasSuffix(bounds, " 1") {
+		return bounds + " piece"
+	}
+	return bounds + " pieces"
 }

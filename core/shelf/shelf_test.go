@@ -66,7 +66,7 @@ func TestShelves(t *testing.T) {
 			"Goods with lines 2 or 4 and with wind from at most 2 bft, ordered by price, greatest first.", "[quad dual]"},
 		{`{"rule": {"field": "days_in_stock", "at_least": 91}}`, "Goods at least 91 days in stock (more than 90).", "[stood]"},
 		{`{"rule": {"any": [{"field": "price", "at_most": 1400}, {"all": [{"field": "price", "at_least": 9000}, {"field": "stock", "at_least": 1}]}]}}`,
-			"Goods with a price of at most €14.00 or (with a price of at least €90.00 and with at least 1 pieces in stock).", "[quad reel storm]"},
+			"Goods with a price of at most €14.00 or (with a price of at least €90.00 and with at least 1 piece in stock).", "[quad reel storm]"},
 		{`{"rule": {"none": [{"field": "category", "is": ["Kites"]}]}, "pinned": ["storm", "gone"]}`, "Goods not in category Kites, with 2 products pinned first.", "[storm reel]"},
 		{`{"by_hand": true, "pinned": ["reel", "dual"]}`, "2 products picked by hand.", "[reel dual]"},
 		{`{"rule": {"field": "category", "is": ["kites"]}, "left_out": ["dual"], "pinned": ["dual"], "limit": 2, "order": [{"by": "name", "down": true}]}`,

@@ -116,7 +116,7 @@ func nearly(by map[string][]string, p Property) bool {
 func (p Property) Say(value string) string {
 	switch {
 	case value == "":
-		return "as the house has it"
+		return "like the house"
 	case p.Kind == IsChoice:
 		return choice(p.Choices, value, 0).Label
 	case p.Kind == IsNumber:

@@ -223,6 +223,10 @@ func (h House) HeadFamily() Family { return FamilyOf(cmp.Or(h.Heads, "fraunces")
 // BodyFamily is the family of everything but headings.
 func (h House) BodyFamily() Family { return FamilyOf(cmp.Or(h.Body, "figtree")) }
 
+// LatinExtended are the signs that the second file of a family draws, as its package
+// divides them; a browser fetches it only for words that need it, such as Łódka.
+const LatinExtended = "U+0100-02BA,U+02BD-02C5,U+02C7-02CC,U+02CE-02D7,U+02DD-02FF,U+0304,U+0308,U+0329,U+1D00-1DBF,U+1E00-1E9F,U+1EF2-1EFF,U+2020,U+20A0-20AB,U+20AD-20C0,U+2113,U+2C60-2C7F,U+A720-A7FF"
+
 // Fonts are the IDs of the families in use, each once.
 func (h House) Fonts() []string {
 	return slices.Compact([]string{h.HeadFamily().ID, h.BodyFamily().ID})
@@ -234,7 +238,9 @@ func (h House) CSS(path func(string) string) string {
 	var b strings.Builder
 	for _, id := range h.Fonts() {
 		f := FamilyOf(id)
-		fmt.Fprintf(&b, "@font-face{font-family:'%s';src:url(%s) format('woff2');font-weight:%d %d;font-display:optional}", f.Name, path(f.ID+".woff2"), f.Least, f.Most)
+		for _, part := range []struct{ file, signs string }{{f.ID, ""}, {f.ID + "-ext", ";unicode-range:" + LatinExtended}} {
+			fmt.Fprintf(&b, "@font-face{font-family:'%s';src:url(%s) format('woff2');font-weight:%d %d;font-display:optional%s}", f.Name, path(part.file+".woff2"), f.Least, f.Most, part.signs)
+		}
 	}
 	heads, body := h.HeadFamily(), h.BodyFamily()
 	fmt.Fprintf(&b, ":root{--heads:'%s',%s;--body:'%s',%s", heads.Name, heads.Generic, body.Name, body.Generic)

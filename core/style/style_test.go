@@ -158,7 +158,7 @@ func TestDriftIsWhereAlikeThingsDiffer(t *testing.T) {
 	drifts := style.Drifts(worn)
 	require.Len(t, drifts, 1, "headings agree, room may differ, bands are meant to, and what is alone drifts from nothing")
 	assert.Equal(t, "Button", drifts[0].Alike)
-	assert.Equal(t, "2 as the house has it, 1 #c8951a, 1 #c9951b", drifts[0].Says)
+	assert.Equal(t, "2 like the house, 1 #c8951a, 1 #c9951b", drifts[0].Says)
 	assert.Equal(t, []string{"a", "b", "c", "d"}, drifts[0].IDs)
 	worn = append(worn, style.Worn{ID: "near", Alike: "bands", Band: true, Look: style.Look{"ground": "#112131"}})
 	assert.Len(t, style.Drifts(worn), 2, "two grounds that only almost agree")

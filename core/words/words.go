@@ -41,3 +41,11 @@ func A(thing string) string {
 	}
 	return "a " + thing
 }
+
+// Begin writes the first sign large, as a sentence begins.
+func Begin(text string) string {
+	for i, r := range text {
+		return strings.ToUpper(string(r)) + text[i+len(string(r)):]
+	}
+	return ""
+}

@@ -3,6 +3,7 @@ package all
 
 import (
 	"chrysagon/pieces"
+	"chrysagon/pieces/announcement"
 	"chrysagon/pieces/answer"
 	"chrysagon/pieces/appointment"
 	"chrysagon/pieces/aside"
@@ -35,7 +36,6 @@ import (
 	"chrysagon/pieces/shelf"
 	"chrysagon/pieces/social"
 	"chrysagon/pieces/stock"
-	"chrysagon/pieces/strip"
 	"chrysagon/pieces/summary"
 	"chrysagon/pieces/testimonials"
 	"chrysagon/pieces/text"
@@ -46,7 +46,7 @@ import (
 // Registry returns every kind; a new one is one more line.
 func Registry() (*pieces.Registry, error) {
 	return pieces.NewRegistry(
-		heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, strip.Kind,
+		heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, announcement.Kind,
 		picture.Kind, gallery.Kind, video.Kind, social.Kind, embed.Kind,
 		button.Kind, phone.Kind, hours.Kind, menu.Kind,
 		product.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,

@@ -65,7 +65,7 @@ func items(names []string, rows ...[]string) []any {
 // Arrangements lists the bands that can be added, in the order a page has them.
 func Arrangements() []Arrangement {
 	return []Arrangement{
-		{"strip", "Announcement", "one line across the page", m.Plain, m.Night, []string{"announce", "announcement", "strip", "bar", "notice"}, alone(piece("strip"))},
+		{"announcement", "Announcement", "one line across the page", m.Plain, m.Night, []string{"announce", "announcement", "strip", "bar", "notice"}, alone(piece("announcement"))},
 		{"opening", "Opening", "headline, sub-headline, picture and button", m.Attention, m.Night, []string{"opening", "hero", "headline", "start", "welcome", "top"}, []ArrangedColumn{
 			column(7, piece("heading", "level", "1"), piece("text", "look", "lead"), piece("button")),
 			column(5, piece("picture")),

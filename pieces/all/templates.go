@@ -137,7 +137,7 @@ func Templates() []Template {
 			till("Order yours"), footer(),
 		}},
 		{"launch", "Single-product launch", "one new thing, how many are left, a date", "sales", "launch", "bare", []Arrangement{
-			band("Announcement", m.Plain, m.Night, one(piece("strip", "text", "New: the first run is here", "target", "checkout"))),
+			band("Announcement", m.Plain, m.Night, one(piece("announcement", "text", "New: the first run is here", "target", "checkout"))),
 			band("Opening", m.Attention, m.Card, column(5, piece("picture")), column(7, h1("It is finished"), lead("A year of drawings, and now the first run."), piece("price"), act("Take one of the first", "checkout"))),
 			band("Stock", m.Interest, m.Paper, column(1, piece("timer", "caption", "The launch price ends")), column(1, piece("stock", "from", "100000"))),
 			band("Pictures", m.Interest, m.Card, one(h2("From every side"), piece("gallery"))),
@@ -186,7 +186,7 @@ func Templates() []Template {
 			band("The thing", m.Desire, m.Paper, column(5, piece("picture", "shape", "framed")), column(7, h2("What it adds"), points([]string{"Made for what you have just ordered"}, []string{"No second delivery to pay"}))),
 			band("Yes or no", m.Action, m.Card, one(piece("price"), piece("answer", "accept", "Yes, add it to my order", "decline", "No, thank you"))), footer(),
 		}},
-		{"downsell", "Downsell", "something smaller for who said no", "downsell", "", "bare", []Arrangement{
+		{"downsell", "Downsell", "something smaller for those who said no", "downsell", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("Then perhaps the small one"), lead("The same care, less of it."))),
 			band("Yes or no", m.Action, m.Paper, column(5, piece("picture", "shape", "framed")), column(7, piece("price"), piece("answer", "accept", "Yes, the small one", "decline", "No, only my order"))), footer(),
 		}},

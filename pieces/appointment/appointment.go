@@ -4,7 +4,6 @@ package appointment
 
 import (
 	"embed"
-	"fmt"
 	"html/template"
 	"strconv"
 	"time"
@@ -13,6 +12,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/lead"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/words"
 	"chrysagon/pieces"
 )
 
@@ -38,7 +38,7 @@ var Kind = pieces.Kind{
 			t.Trouble = true
 			return t
 		}
-		t := pieces.Say("calendar-event", "Appointment", " of "+pieces.Label(lengths, length(p), "30")+" — ", fmt.Sprint(len(free)), " times free")
+		t := pieces.Say("calendar-event", "Appointment", " of "+pieces.Label(lengths, length(p), "30")+" — ", words.Count(len(free), "free time"), "")
 		t.Trouble = len(free) == 0
 		return t
 	},
@@ -95,7 +95,7 @@ func view(c *pieces.Context, p m.Piece) any {
 	mine := c.Form.Piece == p.ID
 	s := shown{
 		First: c.Once("appointment"),
-		Piece: p.ID, Address: c.Place.Address, What: p.Fields.Text("what"), Button: pieces.Or(p.Fields.Text("label"), "Take this time"), Zone: c.Facts.Store.Zone, Proof: c.Proof,
+		Piece: p.ID, Address: c.Place.Address, What: p.Fields.Text("what"), Button: pieces.Or(p.Fields.Text("label"), "Take this time"), Zone: deadline.Clock(c.Facts.Store.Zone), Proof: c.Proof,
 		Phone: c.Facts.Store.Phone, Dial: pieces.Dialled(c.Facts.Store.Phone), Link: c.Form.Values["link"],
 	}
 	if mine && c.Form.Sent {

@@ -1,23 +1,23 @@
-// The year's ribbon: campaigns are dragged, by their ends too, and moved by keys.
+// The year's yearline: campaigns are dragged, by their ends too, and moved by keys.
 import htmx from 'htmx.org'
 
 export function season() {
   const show = () => {
-    const ribbon = document.querySelector('[data-ribbon]')
-    const today = ribbon?.querySelector('[data-today]')
-    const chosen = ribbon?.querySelector('.bar.chosen rect')
+    const yearline = document.querySelector('[data-yearline]')
+    const today = yearline?.querySelector('[data-today]')
+    const chosen = yearline?.querySelector('.bar.chosen rect')
     const at = chosen ? Number(chosen.getAttribute('x')) : today ? Number(today.dataset.today) : 0
-    if (ribbon && !ribbon.dataset.shown) {
-      ribbon.scrollLeft = kept ?? at - 320
-      ribbon.dataset.shown = '1'
+    if (yearline && !yearline.dataset.shown) {
+      yearline.scrollLeft = kept ?? at - 320
+      yearline.dataset.shown = '1'
     }
   }
   let kept = null
   let focus = null
   const shift = (id, from, to) => {
-    kept = document.querySelector('[data-ribbon]').scrollLeft
+    kept = document.querySelector('[data-yearline]').scrollLeft
     focus = id
-    const year = document.querySelector('.ribbon').dataset.year
+    const year = document.querySelector('.yearline').dataset.year
     htmx.ajax('POST', `/season/campaigns/${id}/shift?year=${year}`, { target: '#season-body', values: { from, to } })
   }
   document.body.addEventListener('htmx:afterSwap', () => {
@@ -31,7 +31,7 @@ export function season() {
   document.addEventListener('pointerdown', (e) => {
     const bar = e.target.closest('[data-campaign]')
     if (!bar) return
-    drag = { bar, edge: e.target.dataset.edge, from: e.clientX, days: 0, day: Number(bar.closest('.ribbon').dataset.day) }
+    drag = { bar, edge: e.target.dataset.edge, from: e.clientX, days: 0, day: Number(bar.closest('.yearline').dataset.day) }
     bar.setPointerCapture?.(e.pointerId)
     e.preventDefault()
     bar.focus()
@@ -61,7 +61,7 @@ export function season() {
     drag?.bar.removeAttribute('transform')
     drag = null
   })
-  const open = (bar) => location.assign(`/season?year=${bar.closest('.ribbon').dataset.year}&campaign=${bar.dataset.campaign}`)
+  const open = (bar) => location.assign(`/season?year=${bar.closest('.yearline').dataset.year}&campaign=${bar.dataset.campaign}`)
   document.addEventListener('keydown', (e) => {
     const bar = e.target.closest?.('[data-campaign]')
     if (!bar) return

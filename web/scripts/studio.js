@@ -5,6 +5,7 @@ import { goods } from './goods.js'
 import { house } from './house.js'
 import { pictures } from './pictures.js'
 import { fitted } from './proofs.js'
+import './chosen.js'
 import './orders.js'
 import { season } from './season.js'
 

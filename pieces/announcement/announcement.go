@@ -1,5 +1,5 @@
-// Package strip is one line across the page, with a link or without.
-package strip
+// Package announcement is one line across the page, with a link or without.
+package announcement
 
 import (
 	"embed"
@@ -11,9 +11,9 @@ import (
 //go:embed view.html
 var files embed.FS
 
-// Kind declares the strip.
+// Kind declares the announcement.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "strip", Title: "Announcement", Fields: []m.Field{
+	Kind: m.Kind{Name: "announcement", Title: "Announcement", Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Announce one thing"},
 		{Name: "target", Label: "leads to", Type: m.Link},
 	}},

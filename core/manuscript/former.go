@@ -1,0 +1,19 @@
+package manuscript
+
+// former are kinds of piece by names they had before: page packages that were made
+// then are still read.
+var former = map[string]string{"strip": "announcement"}
+
+// renamed gives pieces the names that their kinds have now.
+func (p *Page) renamed() {
+	for i := range p.Bands {
+		for j := range p.Bands[i].Columns {
+			for k := range p.Bands[i].Columns[j].Pieces {
+				piece := &p.Bands[i].Columns[j].Pieces[k]
+				if now, was := former[piece.Kind]; was {
+					piece.Kind = now
+				}
+			}
+		}
+	}
+}
