@@ -72,3 +72,17 @@ func (a *App) Answered(ctx context.Context, o store.Order, live Live) (bool, err
 
 // UpsellClosed tells whether nothing can be added to an order any more.
 func (a *App) UpsellClosed(o store.Order) bool { return a.upsellOpen(o) != "" }
+
+// LiveFor is the address of the page that is live for a purpose, the latest; "" when
+// none is.
+func (a *App) LiveFor(ctx context.Context, purpose string) (string, error) {
+	if _, err := a.Due(ctx); err != nil {
+		return "", err
+	}
+	var address string
+	err := a.db(ctx).Raw("SELECT l.address FROM live_pages l JOIN pages p ON p.id = l.page_id WHERE p.purpose = ? ORDER BY p.created_at DESC, l.address LIMIT 1", purpose).Scan(&address).Error
+	if err != nil {
+		return "", fmt.Errorf("look for the page: %w", err)
+	}
+	return address, nil
+}

@@ -416,8 +416,8 @@ func (a *App) CopyPage(ctx context.Context, pageID string) (Draft, error) {
 	row.ID, row.Revision, row.Manuscript, row.CreatedAt = NewID(), 0, raw, a.Now()
 	row.AsideAt, row.AsideFor = nil, nil
 	row.Name = string([]rune(row.Name)[:min(len([]rune(row.Name)), publish.MaxName-7)]) + ", copy"
-	if purpose.Of(row.Purpose).Step != route.Sales {
-		row.Purpose = "plain" // a second page of that kind has no place in the funnel until it is given one
+	if purpose.Of(row.Purpose).Step == route.ThankYou {
+		row.Purpose = "plain" // a funnel has one
 	}
 	for n := 2; n < 100; n++ {
 		row.Address = fmt.Sprintf("%.55s-%d", strings.TrimRight(d.Address, "-"), n)

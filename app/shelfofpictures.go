@@ -33,6 +33,12 @@ type ShelfPicture struct {
 // Spare tells whether nothing shows it and nothing could bring it back.
 func (p ShelfPicture) Spare() bool { return len(p.Uses) == 0 && !p.Kept }
 
+// Unproved tells whether it is shown while nothing says where it comes from, or by
+// what right.
+func (p ShelfPicture) Unproved() bool {
+	return len(p.Uses) > 0 && (p.ComesFrom == "" || p.Permission == "")
+}
+
 // Cut tells whether a part of it is cut out.
 func (p ShelfPicture) Cut() bool { return p.CropW < 1000 || p.CropH < 1000 }
 
@@ -42,6 +48,7 @@ type PictureShelf struct {
 	Missing  []PictureUse // places that name a picture which is gone
 	Spare    int
 	Wordless int // without words for those who cannot see them
+	Unproved int // shown, and without a source or a permission
 }
 
 // PictureShelf reads it: what pages, goods and groups show, in drafts and in editions.
@@ -76,6 +83,9 @@ func (a *App) PictureShelf(ctx context.Context) (PictureShelf, error) {
 		}
 		if p.Alt == "" {
 			shelf.Wordless++
+		}
+		if p.Unproved() {
+			shelf.Unproved++
 		}
 		shelf.Pictures = append(shelf.Pictures, p)
 	}
@@ -116,6 +126,8 @@ func (a *App) pictureUses(ctx context.Context) (map[string][]PictureUse, error) 
 // who cannot see it, and what stays in view where it is cut, in percent.
 type Picturing struct {
 	Name, Alt      string
+	ComesFrom      string // who made it, and when
+	Permission     string // by what right it is shown
 	FocusX, FocusY int
 }
 
@@ -124,10 +136,13 @@ func (a *App) Describe(ctx context.Context, id string, p Picturing) error {
 	if p.Name == "" || utf8.RuneCountInString(p.Name) > 80 || utf8.RuneCountInString(p.Alt) > 500 {
 		return refuse(ErrInvalid, "A picture needs a name of at most 80 characters, and at most 500 for its words.")
 	}
+	if utf8.RuneCountInString(p.ComesFrom) > 300 || utf8.RuneCountInString(p.Permission) > 300 {
+		return refuse(ErrInvalid, "Source and permission have at most 300 characters each.")
+	}
 	if p.FocusX < 0 || p.FocusX > 100 || p.FocusY < 0 || p.FocusY > 100 {
 		return refuse(ErrInvalid, "What stays in view lies on the picture: from 0 to 100 percent across and down.")
 	}
-	done := a.db(ctx).Model(&store.Picture{}).Where("id = ?", id).Updates(map[string]any{"name": p.Name, "alt": p.Alt, "focus_x": p.FocusX, "focus_y": p.FocusY})
+	done := a.db(ctx).Model(&store.Picture{}).Where("id = ?", id).Updates(map[string]any{"name": p.Name, "alt": p.Alt, "focus_x": p.FocusX, "focus_y": p.FocusY, "comes_from": p.ComesFrom, "permission": p.Permission})
 	if done.Error == nil && done.RowsAffected == 0 {
 		return refuse(ErrNotFound, "There is no such picture.")
 	}

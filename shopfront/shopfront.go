@@ -218,7 +218,15 @@ func (s *Front) legal(title string, text func(store.Shop) string) fiber.Handler 
 	}
 }
 
+// contact is the built-in contact page, unless the store has one of its own.
 func (s *Front) contact(c fiber.Ctx) error {
+	own, err := s.App.LiveFor(c, "contact")
+	if err != nil {
+		return err
+	}
+	if own != "" {
+		return seeOther(c, "/"+own)
+	}
 	shop, err := s.App.Shop(c)
 	if err != nil {
 		return err

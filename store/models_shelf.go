@@ -6,25 +6,27 @@ import (
 
 // Picture is one picture of the store's shelf.
 type Picture struct {
-	ID      string `gorm:"primaryKey"`
-	Name    string
-	Alt     string
-	Mime    string
-	Width   int
-	Height  int
-	Hash    string
-	Bytes   []byte
-	AddedAt time.Time
-	Dark    string // its darkest and lightest places, as #rrggbb
-	Light   string
-	Patches []byte // the same of its parts; see style.Pixels
-	Source  string // hash of the file as it came; Hash is that of what is shown
-	CropX   int    // what is cut out of it, in thousandths
-	CropY   int
-	CropW   int `gorm:"default:1000"`
-	CropH   int `gorm:"default:1000"`
-	FocusX  int `gorm:"default:50"` // what stays in view, in percent
-	FocusY  int `gorm:"default:50"`
+	ID         string `gorm:"primaryKey"`
+	Name       string
+	Alt        string
+	Mime       string
+	Width      int
+	Height     int
+	Hash       string
+	Bytes      []byte
+	AddedAt    time.Time
+	Dark       string // its darkest and lightest places, as #rrggbb
+	Light      string
+	Patches    []byte // the same of its parts; see style.Pixels
+	Source     string // hash of the file as it came; Hash is that of what is shown
+	CropX      int    // what is cut out of it, in thousandths
+	CropY      int
+	CropW      int `gorm:"default:1000"`
+	CropH      int `gorm:"default:1000"`
+	FocusX     int `gorm:"default:50"` // what stays in view, in percent
+	FocusY     int `gorm:"default:50"`
+	ComesFrom  string
+	Permission string // by what right it is shown
 }
 
 // Handout is one file that pages hand out.

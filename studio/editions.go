@@ -25,7 +25,7 @@ func (s *Studio) plan(c fiber.Ctx) error {
 		if text == "" {
 			continue
 		}
-		if *at, err = deadline.Resolve(text, shop.Zone); err != nil {
+		if *at, err = deadline.Resolve(deadline.Entered(text), shop.Zone); err != nil {
 			return app.Refusal{Kind: app.ErrInvalid, Say: "Write the moment as a day and a time, such as 27 November 2026, 23:59."}
 		}
 	}

@@ -421,7 +421,13 @@ func (s *Studio) slip(c fiber.Ctx) error {
 			field.Choices = choices(f, shelf)
 		}
 		if f.Type == manuscript.Deadline {
-			values["Deadline"] = shared(p.Fields.Text(f.Name), shelf, s.App.Now())
+			values["DeadlineField"] = f.Name
+			if at := shared(p.Fields.Text(f.Name), shelf, s.App.Now()); at != nil {
+				values["Deadline"] = at
+			}
+		}
+		if f.Type == manuscript.Shelf {
+			values["ShelfField"] = f.Name
 		}
 		fields = append(fields, field)
 	}
@@ -431,7 +437,7 @@ func (s *Studio) slip(c fiber.Ctx) error {
 	}
 	if product := p.Fields.Text("product"); product != "" {
 		values["Offers"] = offersOn(product, shelf, s.App.Now())
-		values["ProductName"] = shelf.ProductName(product)
+		values["Product"], values["ProductName"] = product, shelf.ProductName(product)
 	}
 	return s.render(c, fiber.StatusOK, "slip", values)
 }

@@ -102,7 +102,11 @@ func shared(id string, c app.Choices, now time.Time) *sharing {
 }
 
 func (s *Studio) offersPlace(c fiber.Ctx) error {
-	values, err := s.offersValues(c, strings.Clone(c.Query("offer")))
+	chosen := strings.Clone(c.Query("offer"))
+	if c.Query("product") != "" {
+		chosen = "new"
+	}
+	values, err := s.offersValues(c, chosen)
 	if err != nil {
 		return err
 	}
@@ -128,6 +132,9 @@ func (s *Studio) offersValues(c fiber.Ctx, chosen string) (map[string]any, error
 		} else {
 			list = append(list, r)
 		}
+	}
+	if product := c.Query("product"); chosen == "new" && choices.ProductName(product) != "" {
+		f.Goods = []string{strings.Clone(product)} // a new offer on what somebody came from
 	}
 	f.fill(choices)
 	var ends []*sharing
@@ -274,7 +281,7 @@ func typedOffer(c fiber.Ctx, choices app.Choices) offerForm {
 	f := offerForm{OfferInput: app.OfferInput{
 		ID: value("id"), Name: value("name"), Kind: value("kind"), Value: value("value"), Class: value("class"), Covers: value("covers"),
 		ShelfID: value("shelf"), Steps: value("steps"), Buy: value("buy"), Get: value("get"), Gift: value("gift"), Only: value("only"),
-		Starts: value("starts"), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
+		Starts: deadline.Entered(value("starts")), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
 		Code: value("code"), NeedsCode: value("needs_code") != "", MaxUses: value("max_uses"), MaxUsesEach: value("max_uses_each"),
 		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Alone: value("alone") != "", Countries: value("countries"), Link: value("link"), Step: value("step"),
 		Goods: allTyped(c, "goods"),
@@ -438,7 +445,7 @@ func (s *Studio) saveDeadline(c fiber.Ctx) error {
 	get := func(name string) string { return typed(c, name) }
 	whole := func(name string) int { n, _ := strconv.Atoi(get(name)); return n } // what is no number is refused as 0
 	in := app.DeadlineInput{
-		ID: get("id"), Name: get("name"), Kind: get("kind"), At: get("at"), Day: get("day"), Start: get("start"), Rule: get("rule"),
+		ID: get("id"), Name: get("name"), Kind: get("kind"), At: deadline.Entered(get("at")), Day: deadline.Entered(get("day")), Start: deadline.Entered(get("start")), Rule: get("rule"),
 		RunsHours: whole("runs_hours"), SpanMinutes: whole("span_minutes"), GraceMinutes: whole("grace_minutes"),
 	}
 	newID, faults, err := s.App.SaveDeadline(c, in)
@@ -452,6 +459,12 @@ func (s *Studio) saveDeadline(c fiber.Ctx) error {
 	values := map[string]any{"Faults": faults, "Typed": in, "Saved": len(faults) == 0, "Zone": choices.Store.Zone}
 	if len(faults) > 0 {
 		newID = in.ID
+		values["Into"] = get("into")
+	} else if into := get("into"); into != "" {
+		if err := s.putInto(c, into, newID); err != nil {
+			return err
+		}
+		c.Set("HX-Trigger", "deadline-moved")
 	} else {
 		c.Set("HX-Trigger", "deadline-moved")
 	}

@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"chrysagon/app"
+	"chrysagon/core/deadline"
 	"chrysagon/core/money"
 	"chrysagon/core/order"
 	"chrysagon/core/words"
@@ -25,7 +26,7 @@ func askedOrders(c fiber.Ctx) app.OrderQuery {
 		}
 		return strings.Clone(c.Query(name))
 	}
-	return app.OrderQuery{Find: get("q"), Standing: get("standing"), Campaign: get("campaign"), From: get("from"), To: get("to"), Before: get("before"), Number: ordersShown}
+	return app.OrderQuery{Find: get("q"), Standing: get("standing"), Campaign: get("campaign"), From: deadline.Entered(get("from")), To: deadline.Entered(get("to")), Before: get("before"), Number: ordersShown}
 }
 
 // linkOf writes a query as an address's.

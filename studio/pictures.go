@@ -34,7 +34,7 @@ func (s *Studio) picturesBody(c fiber.Ctx) (map[string]any, error) {
 	var list []app.ShelfPicture
 	for _, p := range shelf.Pictures {
 		switch {
-		case only == "spare" && !p.Spare(), only == "wordless" && p.Alt != "":
+		case only == "spare" && !p.Spare(), only == "wordless" && p.Alt != "", only == "unproved" && !p.Unproved():
 		case find != "" && !strings.Contains(strings.ToLower(p.Name+" "+p.Alt), find):
 		default:
 			list = append(list, p)
@@ -65,7 +65,7 @@ func (s *Studio) onPicture(do func(c fiber.Ctx, id string) error) fiber.Handler 
 }
 
 func (s *Studio) describePicture(c fiber.Ctx, id string) error {
-	return s.App.Describe(c, id, app.Picturing{Name: typed(c, "name"), Alt: typed(c, "alt"), FocusX: number(c, "focus_x"), FocusY: number(c, "focus_y")})
+	return s.App.Describe(c, id, app.Picturing{Name: typed(c, "name"), Alt: typed(c, "alt"), ComesFrom: typed(c, "comes_from"), Permission: typed(c, "permission"), FocusX: number(c, "focus_x"), FocusY: number(c, "focus_y")})
 }
 
 func (s *Studio) cropPicture(c fiber.Ctx, id string) error {

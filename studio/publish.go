@@ -39,7 +39,7 @@ func (s *Studio) panel(c fiber.Ctx, said string) error {
 		"Title": "Publish", "State": state, "Said": said, "Shop": s.App.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": pages, "Home": home,
 	}
 	if c.Get("HX-Request") == "" && c.Method() == fiber.MethodGet { // opened by its address
-		return s.place(c, "publish-page", "", values)
+		return s.place(c, "publish-page", "Publish", values)
 	}
 	return s.render(c, fiber.StatusOK, "publish-panel", values)
 }

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/core/deadline"
 	"chrysagon/core/season"
 
 	"github.com/gofiber/fiber/v3"
@@ -287,7 +288,7 @@ func (s *Studio) seasonOf(c fiber.Ctx, year int, said string, faults map[string]
 func dayTyped(c fiber.Ctx, name string) string {
 	day, offset := strings.Clone(c.FormValue(name+"_day")), strings.TrimSpace(c.FormValue(name+"_offset"))
 	if day == "" {
-		return typed(c, name)
+		return deadline.Entered(typed(c, name))
 	}
 	n, err := strconv.Atoi(cmp.Or(offset, "0"))
 	if err != nil || n == 0 {

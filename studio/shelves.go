@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"chrysagon/app"
+	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/core/shelf"
@@ -239,7 +240,7 @@ func typedShelf(c fiber.Ctx) shelfForm {
 		if field == "" || strconv.Itoa(i) == drop {
 			continue
 		}
-		f.Clauses = append(f.Clauses, clause{Field: field, Name: at(names, i), Min: at(mins, i), Max: at(maxes, i), Is: at(is, i), Days: at(days, i), Since: at(since, i), Not: at(nots, i) == "not"})
+		f.Clauses = append(f.Clauses, clause{Field: field, Name: at(names, i), Min: at(mins, i), Max: at(maxes, i), Is: at(is, i), Days: at(days, i), Since: deadline.Entered(at(since, i)), Not: at(nots, i) == "not"})
 	}
 	if pin := one("pin"); pin != "" {
 		f.Pinned = append(f.Pinned, pin)
@@ -276,7 +277,7 @@ func (s *Studio) shelvesPlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	values["Title"] = "Shelves"
+	values["Title"], values["Into"] = "Shelves", strings.Clone(c.Query("into"))
 	if values["Shelves"], err = s.App.CountShelves(c, shelves); err != nil {
 		return err
 	}
@@ -386,6 +387,13 @@ func (s *Studio) saveShelf(c fiber.Ctx) error {
 	id, err := s.App.SaveShelf(c, f.ID, f.Name, read)
 	if err != nil {
 		return err
+	}
+	if into := typed(c, "into"); into != "" {
+		if err := s.putInto(c, into, id); err != nil {
+			return err
+		}
+		page, _, _ := strings.Cut(into, "/")
+		return leadTo(c, "/pages/"+url.PathEscape(page))
 	}
 	if typed(c, "page") == "" {
 		return leadTo(c, "/shelves?shelf="+id)

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/core/check"
 	"chrysagon/core/checkout"
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
@@ -189,7 +190,7 @@ func (s *Studio) funcs() template.FuncMap {
 			if err != nil {
 				loc = time.UTC
 			}
-			return at.In(loc).Format(deadline.LocalLayout)
+			return deadline.Shown(at.In(loc).Format(deadline.LocalLayout))
 		},
 		"cell": cell, "pathescape": url.PathEscape, "deref": func(p *string) string { return *p },
 		"plus":       func(a, b int) int { return a + b },
@@ -223,7 +224,9 @@ func (s *Studio) funcs() template.FuncMap {
 			}
 			return at.Format("Mon 2 Jan")
 		},
-		"leadkind": lead.Words, "count": words.Count, "a": words.A,
+		"leadkind": lead.Words, "shown": deadline.Shown, "gravity": func(g check.Gravity) string {
+			return map[check.Gravity]string{check.Stops: "stops", check.Mend: "mend"}[g]
+		}, "count": words.Count, "a": words.A,
 		"dict": dict, "purpose": func(name string) string { return purpose.Of(name).Title }, "proportion": proportion,
 		"has":       slices.Contains[[]string],
 		"minus":     func(a, b int) int { return a - b },

@@ -342,6 +342,11 @@ export function desk(root, say) {
       const way = { video: { to: '/videos', field: 'video' }, link: { to: '/files', field: 'file' } }[el.dataset.fileType]
       const [kept] = await upload([...el.files].slice(0, 1), el.closest('.slip').querySelector('[data-slip-uploads]'), way)
       if (kept) send({ command: { op: 'set', piece: piece(el), field: el.dataset.fileFor, value: el.dataset.fileType === 'link' ? `file:${kept.id}` : kept.id } }).then(() => renewSlip(piece0(el)))
+    } else if (el.dataset.lookUpload && el.files.length) {
+      const look = el.closest('[data-look]')
+      const list = look.appendChild(Object.assign(document.createElement('ol'), { className: 'uploads', ariaLive: 'polite' }))
+      const [kept] = await upload([...el.files].slice(0, 1), list)
+      if (kept) send({ command: { op: 'dress', looks: [{ id: look.dataset.look, set: { [el.dataset.lookUpload]: kept.id } }] } })
     } else if (el.dataset.feed && el.files.length) {
       const form = new FormData()
       form.append('feed', el.files[0])
@@ -535,4 +540,6 @@ export function desk(root, say) {
     })
   }
   ready()
+  // A finding leads to its piece.
+  if (location.hash.startsWith('#piece-')) reveal(decodeURIComponent(location.hash.slice(7)), true)
 }

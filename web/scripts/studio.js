@@ -21,7 +21,7 @@ export function say(words) {
 }
 
 document.addEventListener('click', (e) => {
-  if (e.target.closest('[data-panel]')) document.getElementById('panel').showModal()
+  if (e.target.closest('[data-panel]')) document.getElementById('panel')?.showModal()
   if (e.target.closest('[data-keys]')) document.getElementById('keys').showModal()
   // A menu closes when the click goes elsewhere.
   for (const menu of document.querySelectorAll('details[open]')) {
