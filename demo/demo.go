@@ -137,6 +137,7 @@ func shelf(tx *gorm.DB, _ time.Time) error {
 		sum := sha256.Sum256(raw)
 		p.Mime, p.Bytes, p.Hash = "image/svg+xml", raw, hex.EncodeToString(sum[:12])
 		p.Source = p.Hash
+		p.ComesFrom, p.Permission = "Drawn for the store, 2026", "Own drawing"
 		if err := app.NoteDrawn(&p); err != nil {
 			return fmt.Errorf("draw %s: %w", p.ID, err)
 		}

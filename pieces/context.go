@@ -114,7 +114,7 @@ func (c *Context) Enter(b manuscript.Band) bool {
 		return passed
 	case manuscript.Closes:
 		if passed {
-			c.closed = "Orders closed on " + d.Written() + "."
+			c.closed = "Orders closed on " + d.Told() + "."
 		}
 	case manuscript.Leads:
 		if passed && c.lead == "" {

@@ -43,8 +43,8 @@ func TestAShelfShowsItsGoodsWithTheirPricesOfNow(t *testing.T) {
 	assert.Equal(t, noon.Add(time.Hour), c.Until(), "the page holds until the shelf changes")
 	assert.Equal(t, 1, strings.Count(shown(t, stocked(noon), "shelf", m.Fields{"shelf": "night", "show": "1"}), "<li"), "a number that is no choice is read as it is")
 
-	slides := shown(t, stocked(noon), "shelf", m.Fields{"shelf": "night", "as": "slides", "seen": "2", "gap": "large", "peek": "none", "moved": "all"})
-	assert.Contains(t, slides, `class="slides n2 gap-large peek-none move-all"`)
+	slides := shown(t, stocked(noon), "shelf", m.Fields{"shelf": "night", "as": "slides"})
+	assert.Contains(t, slides, `class="slides" data-slides`)
 	assert.Contains(t, slides, `aria-label="Night kites, which scrolls" tabindex="0"`, "those without a pointer can scroll it")
 	assert.Empty(t, shown(t, stocked(noon), "shelf", m.Fields{"shelf": "bare"}))
 	assert.Contains(t, shown(t, stocked(noon), "shelf", m.Fields{"shelf": "bare", "empty": "Back on Monday."}), "Back on Monday.")

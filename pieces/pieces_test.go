@@ -114,7 +114,7 @@ func TestWhatACheckoutSells(t *testing.T) {
 	assert.Empty(t, sale.Closed)
 	assert.Equal(t, end, c.Until())
 	sale, _ = checkout.Resolve(context(end), closing)
-	assert.Equal(t, "Orders closed on Friday 27 November 2026, 12:00.", sale.Closed)
+	assert.Equal(t, "Orders closed on Friday 27 November 2026, 12:00, UTC.", sale.Closed)
 	sale, _ = checkout.Resolve(context(end), fields("product", "ember", "deadline", "friday", "after", "sell"))
 	assert.Empty(t, sale.Closed, "unless it goes on selling")
 }

@@ -159,7 +159,7 @@ func TestWhatIsGoneTakesNoRoom(t *testing.T) {
 	assert.NotContains(t, string(after.HTML), "band-hurry", "the band goes with its only piece")
 	assert.True(t, after.Until.IsZero(), "nothing changes any more")
 	page.Bands[0].Columns[0].Pieces[0].Fields["then"] = "words"
-	assert.Contains(t, string(draw(t, r, render.Input{Page: page, Facts: world(), Moment: before.Until}).HTML), "This ended on Friday 27 November 2026, 12:00.")
+	assert.Contains(t, string(draw(t, r, render.Input{Page: page, Facts: world(), Moment: before.Until}).HTML), "This ended on Friday 27 November 2026, 12:00, Lisbon time.")
 }
 
 func TestSoldOutClosesTheCheckout(t *testing.T) {

@@ -238,7 +238,7 @@ func TestABandMayCloseItsCheckoutOrLeadOn(t *testing.T) {
 	b := shop.Browser()
 	page := b.Get("/night-flight")
 	shop.Clock.Advance(untilFriday(t, shop))
-	assert.Contains(t, b.Get("/night-flight").Body, "Orders closed on Friday 27 November 2026, 23:59.")
+	assert.Contains(t, b.Get("/night-flight").Body, "Orders closed on Friday 27 November 2026, 23:59, Lisbon time.")
 	answer := b.Post("/night-flight/checkout", b.Form(page, b.Card(approves)), asJSON).JSON(t)
 	assert.Contains(t, answer["notice"], "Orders closed on", "however it is sent")
 	books.hold(t, 0, 0)

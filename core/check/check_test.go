@@ -54,7 +54,7 @@ func TestEachFault(t *testing.T) {
 		"no title":            {func(p *check.Page) { p.Title = "" }, false},
 		"161 characters long": {func(p *check.Page) { p.Description = strings.Repeat("d", 161) }, false},
 		"A heading is empty":  {func(p *check.Page) { pieces(p)[0].Fields["text"] = "" }, false},
-		"0 headlines":         {func(p *check.Page) { pieces(p)[0].Fields["level"] = "2" }, false},
+		"no headline":         {func(p *check.Page) { pieces(p)[0].Fields["level"] = "2" }, false},
 		"No button leads":     {func(p *check.Page) { pieces(p)[1].Kind = "text" }, false},
 		"first heading is not": {func(p *check.Page) {
 			p.Manuscript.Bands = append([]m.Band{{ID: "a", Columns: []m.Column{{Width: 1, Pieces: []m.Piece{{ID: "x", Kind: "heading", Fields: m.Fields{"text": "Before"}}}}}}}, p.Manuscript.Bands...)

@@ -7,8 +7,8 @@ import (
 
 	"chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
-	"chrysagon/core/words"
 	"chrysagon/core/style"
+	"chrysagon/core/words"
 )
 
 // headings finds headings out of order (WCAG 2.2, 1.3.1): the page's headline

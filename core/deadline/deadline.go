@@ -20,8 +20,8 @@ func Told(at time.Time, zone string) string { return Written(at, zone) + ", " + 
 // Clock names whose clock a moment is told by: Lisbon time.
 func Clock(zone string) string {
 	city := zone[strings.LastIndex(zone, "/")+1:]
-	if city == "" {
-		city = "UTC"
+	if city == "" || city == "UTC" {
+		return "UTC"
 	}
 	return strings.ReplaceAll(city, "_", " ") + " time"
 }

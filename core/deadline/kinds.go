@@ -61,7 +61,10 @@ func (i Instance) Passed(moment time.Time) bool { return !moment.Before(i.At) }
 func (i Instance) Runs(moment time.Time) bool { return !moment.Before(i.Opens) && moment.Before(i.At) }
 
 // Written writes the deadline out in full, in its own zone.
-func (i Instance) Written() string { return Told(i.At, i.Zone) }
+func (i Instance) Written() string { return Written(i.At, i.Zone) }
+
+// Told is [Instance.Written] for people who may be in another zone.
+func (i Instance) Told() string { return Told(i.At, i.Zone) }
 
 // Short writes it for a crowded line.
 func (i Instance) Short() string { return Short(i.At, i.Zone) }

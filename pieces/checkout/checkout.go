@@ -53,7 +53,7 @@ func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
 	}
 	if d, has := c.Deadline(p.Fields.Text("deadline")); has && p.Fields.Text("after") == "close" && sale.Closed == "" {
 		if d.Passed(c.Moment) {
-			sale.Closed = "Orders closed on " + d.Written() + "."
+			sale.Closed = "Orders closed on " + d.Told() + "."
 		}
 	}
 	if sale.Closed == "" && c.Facts.Store.Unpaid {

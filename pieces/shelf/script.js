@@ -1,4 +1,4 @@
-// Slides: the buttons move the track by one card, or by all that are seen. Without
+// A row: the buttons move the track by all that are seen. Without
 // script it scrolls by hand.
 function start(slides) {
   const track = slides.querySelector('.track')
@@ -7,7 +7,7 @@ function start(slides) {
     const [first, second] = track.querySelectorAll('.card')
     if (!second) return track.clientWidth
     const one = second.offsetLeft - first.offsetLeft
-    return slides.classList.contains('move-all') ? one * Math.max(1, Math.floor(track.clientWidth / one)) : one
+    return one * Math.max(1, Math.floor(track.clientWidth / one))
   }
   const mark = () => {
     back.disabled = track.scrollLeft < 2

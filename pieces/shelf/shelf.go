@@ -23,11 +23,7 @@ var Kind = pieces.Kind{
 		{Name: "show", Label: "show at most", Type: m.Choice, Default: "8", Options: []m.Option{
 			{Value: "4", Label: "4"}, {Value: "8", Label: "8"}, {Value: "12", Label: "12"}, {Value: "24", Label: "24"}, {Value: "60", Label: "60"},
 		}},
-		{Name: "as", Label: "as", Type: m.Choice, Default: "grid", Options: []m.Option{{Value: "grid", Label: "a grid"}, {Value: "slides", Label: "slides"}}},
-		{Name: "seen", Label: "slides seen at once", Type: m.Choice, Default: "4", Options: []m.Option{{Value: "1", Label: "1"}, {Value: "2", Label: "2"}, {Value: "3", Label: "3"}, {Value: "4", Label: "4"}, {Value: "5", Label: "5"}}},
-		{Name: "moved", Label: "moved", Type: m.Choice, Default: "one", Options: []m.Option{{Value: "one", Label: "one by one"}, {Value: "all", Label: "all at once"}}},
-		{Name: "gap", Label: "with room between them that is", Type: m.Choice, Default: "middle", Options: []m.Option{{Value: "none", Label: "none"}, {Value: "small", Label: "small"}, {Value: "middle", Label: "middle"}, {Value: "large", Label: "large"}}},
-		{Name: "peek", Label: "and of the next one", Type: m.Choice, Default: "some", Options: []m.Option{{Value: "some", Label: "a part is seen"}, {Value: "none", Label: "nothing is seen"}}},
+		{Name: "as", Label: "as", Type: m.Choice, Default: "grid", Options: []m.Option{{Value: "grid", Label: "a grid"}, {Value: "slides", Label: "a row that scrolls"}}},
 		{Name: "empty", Label: "When it is empty", Type: m.Line, Empty: "Say what a visitor reads when nothing stands here"},
 	}},
 	Files: files, Live: true,
@@ -84,13 +80,7 @@ func view(c *pieces.Context, p m.Piece) any {
 	if !ok || (len(list) == 0 && p.Fields.Text("empty") == "") {
 		return nil
 	}
-	return map[string]any{"Cards": list, "Empty": p.Fields.Text("empty"), "Slides": p.Fields.Text("as") == "slides", "Manner": manner(p), "Back": c.Icon("chevron-left"), "On": c.Icon("chevron-right"), "Name": s.Name}
-}
-
-// manner names how slides are shown and moved, for their style and their script.
-func manner(p m.Piece) string {
-	of := func(name, otherwise string) string { return pieces.Or(p.Fields.Text(name), otherwise) }
-	return "n" + of("seen", "4") + " gap-" + of("gap", "middle") + " peek-" + of("peek", "some") + " move-" + of("moved", "one")
+	return map[string]any{"Cards": list, "Empty": p.Fields.Text("empty"), "Slides": p.Fields.Text("as") == "slides", "Back": c.Icon("chevron-left"), "On": c.Icon("chevron-right"), "Name": s.Name}
 }
 
 func tell(c *pieces.Context, p m.Piece) pieces.Telling {

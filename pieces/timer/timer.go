@@ -36,12 +36,12 @@ func view(c *pieces.Context, p m.Piece) any {
 		if pieces.Or(p.Fields.Text("then"), "hide") == "hide" {
 			return nil
 		}
-		return map[string]any{"Ended": "This ended on " + d.Written() + "."}
+		return map[string]any{"Ended": "This ended on " + d.Told() + "."}
 	}
 	return map[string]any{
 		"Caption": p.Fields.Text("caption"),
 		"At":      d.At.UnixMilli(),
-		"Written": d.Written(),
+		"Written": d.Told(),
 		"Left":    deadline.Until(d.At, c.Moment),
 		"Proof":   c.Proof,
 	}
