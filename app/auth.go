@@ -55,6 +55,7 @@ func (a *App) SignIn(ctx context.Context, in Credentials) (Opened, error) {
 	}
 	right, stale := matches(hash, in.Password)
 	if !right || user.ID == "" {
+		a.Log.Warn("a sign-in was refused", "from", in.Address, "known", user.ID != "")
 		return Opened{}, refuse(ErrRefused, "This email and password do not belong together. Check both and try again.")
 	}
 	out := Opened{Token: NewSecret(), Known: NewSecret()}

@@ -1,7 +1,9 @@
 package app_test
 
 import (
+	"bytes"
 	"fmt"
+	"log/slog"
 	"testing"
 	"time"
 
@@ -154,7 +156,7 @@ func TestAStoreIsBegun(t *testing.T) {
 	}
 	require.NoError(t, app.Begin(ctx, s, b, testkit.Start))
 	require.ErrorIs(t, app.Begin(ctx, s, b, testkit.Start), app.ErrConflict)
-	a := &app.App{Store: s, Clock: func() time.Time { return testkit.Start }}
+	a := &app.App{Store: s, Clock: func() time.Time { return testkit.Start }, Log: slog.New(slog.DiscardHandler)}
 	_, err := a.SignIn(ctx, app.Credentials{Email: "ines@dune-post.example", Password: b.Password, Address: "192.0.2.1"})
 	require.NoError(t, err)
 	steps, err := a.FirstSteps(ctx)
@@ -165,4 +167,18 @@ func TestAStoreIsBegun(t *testing.T) {
 	campaign, err := a.CampaignAtHand(ctx, "")
 	require.NoError(t, err)
 	assert.NotEmpty(t, campaign)
+}
+
+// Who guesses is seen in the log, and what was typed is not.
+func TestARefusedSignInIsLogged(t *testing.T) {
+	shop := testkit.Open(t)
+	var log bytes.Buffer
+	shop.App.Log = slog.New(slog.NewTextHandler(&log, nil))
+	in := owner("192.0.2.77")
+	in.Password = "guessed words"
+	_, err := shop.App.SignIn(ctx, in)
+	require.ErrorIs(t, err, app.ErrRefused)
+	assert.Contains(t, log.String(), "192.0.2.77")
+	assert.NotContains(t, log.String(), "guessed")
+	assert.NotContains(t, log.String(), demo.Email)
 }

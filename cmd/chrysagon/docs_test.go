@@ -1,0 +1,47 @@
+package main
+
+import (
+	"io/fs"
+	"os"
+	"path/filepath"
+	"regexp"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+var (
+	namedTest = regexp.MustCompile("`(Test[A-Za-z0-9]+)`")
+	namedFile = regexp.MustCompile("`((?:app|core|cmd|store|studio|shopfront|standin|render|pieces|internal|e2e|docs|web)/[a-z_0-9./-]+)`")
+)
+
+// What the documents name as proof is there: a test that was renamed or taken away
+// takes its claim along.
+func TestWhatTheDocumentsNameIsThere(t *testing.T) {
+	root := filepath.Join("..", "..")
+	var tests strings.Builder
+	require.NoError(t, filepath.WalkDir(root, func(path string, e fs.DirEntry, err error) error {
+		if err != nil || !strings.HasSuffix(path, "_test.go") {
+			return err
+		}
+		raw, err := os.ReadFile(path) //nolint:gosec // our own sources
+		tests.Write(raw)
+		return err
+	}))
+	for _, doc := range []string{"docs/security.md", "docs/architecture.md", "README.md", "CONTRIBUTING.md"} {
+		raw, err := os.ReadFile(filepath.Join(root, doc)) //nolint:gosec // our own documents
+		require.NoError(t, err)
+		for _, m := range namedTest.FindAllStringSubmatch(string(raw), -1) {
+			assert.Contains(t, tests.String(), "func "+m[1]+"(", "%s names %s", doc, m[1])
+		}
+		for _, m := range namedFile.FindAllStringSubmatch(string(raw), -1) {
+			if strings.Contains(m[1], "web/dist") {
+				continue // what the build makes
+			}
+			_, err := os.Stat(filepath.Join(root, m[1]))
+			assert.NoError(t, err, "%s names %s", doc, m[1])
+		}
+	}
+}
