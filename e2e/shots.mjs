@@ -41,10 +41,6 @@ try {
   await wide.waitForFunction(() => document.querySelector('[data-timer] b').textContent !== '–')
   await drawn(wide)
   await shoot(wide, 'sales-page')
-  await fillIn(wide)
-  await typeCard(wide, cards.approves)
-  await wide.evaluate(() => document.querySelector('#p-order-head').scrollIntoView())
-  await shoot(wide, 'checkout')
 
   const page = await signIn(program)
   await page.waitForLoadState('networkidle')
@@ -57,12 +53,10 @@ try {
   await page.waitForSelector('.deadline-form')
   await page.locator('.mark-button', { hasText: 'Lantern week ends' }).click()
   await page.waitForFunction(() => document.querySelector('[data-says]').textContent.includes('timer gone'))
-  await page.evaluate(() => document.querySelector('[data-piece=kite-price]').scrollIntoView())
-  await shoot(page, 'manuscript-as-of')
   await page.click('text=Publish…')
   await page.waitForSelector('#panel[open] h3')
   await shoot(page, 'publish')
-  for (const [place, path] of [['house', '/house'], ['pictures', '/pictures'], ['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season']]) {
+  for (const [place, path] of [['house', '/house'], ['pictures', '/pictures'], ['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season'], ['orders', '/orders?standing=to_pack'], ['order', '/orders/past-1060']]) {
     await page.goto(program.studio(path))
     await page.waitForLoadState('domcontentloaded')
     await drawn(page)
