@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"net/url"
+	"strings"
 	"sync"
 	"testing"
 	"time"
@@ -211,4 +212,42 @@ func TestARefundTheTillRefuses(t *testing.T) {
 	plan, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "whole"})
 	require.NoError(t, err)
 	assert.Equal(t, int64(5100+2380), plan.Amount.Minor)
+}
+
+// Whether tax is in the prices or on them, and whatever sending costs, all of a
+// payment goes back to the cent, with all of its tax.
+func TestTaxAndDeliveryGoBackToo(t *testing.T) {
+	for name, set := range map[string]string{
+		"tax in the prices":        `UPDATE store SET tax_included = true`,
+		"tax on the prices":        `UPDATE store SET tax_included = false`,
+		"and nothing sent free":    `UPDATE store SET tax_included = false; UPDATE shipping_zones SET free_minor = NULL`,
+		"with an odd price":        `UPDATE variants SET price_minor = 6837`,
+		"with nothing to be taxed": `DELETE FROM tax_rates`,
+	} {
+		t.Run(name, func(t *testing.T) {
+			shop, _ := open(t)
+			ctx := context.Background()
+			for _, sql := range strings.Split(set, "; ") {
+				shop.Exec(sql)
+			}
+			shop.Forget()
+			b := shop.Browser()
+			require.NotNil(t, b.Buy(approves)["go"])
+			var p struct {
+				OrderID               string
+				AmountMinor, TaxMinor int64
+			}
+			require.NoError(t, shop.Store.DB.Raw("SELECT order_id, amount_minor, tax_minor FROM payments ORDER BY asked_at DESC, id LIMIT 1").Scan(&p).Error)
+			plan, err := shop.App.PlanRefund(ctx, app.RefundAsk{OrderID: p.OrderID, Way: "whole"})
+			require.NoError(t, err)
+			assert.Equal(t, p.AmountMinor, plan.Amount.Minor)
+			assert.Equal(t, p.TaxMinor, plan.Tax.Minor)
+			_, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: p.OrderID, Way: "amount", Amount: "0,07"})
+			require.NoError(t, err)
+			plan, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: p.OrderID, Way: "whole"})
+			require.NoError(t, err)
+			assert.Equal(t, p.AmountMinor-7, plan.Amount.Minor)
+			assert.Equal(t, p.TaxMinor, shop.Number("SELECT sum(tax_minor) FROM refund_parts"))
+		})
+	}
 }

@@ -11,7 +11,7 @@ import (
 var (
 	momentForms = []string{
 		"2 Jan 2006, 15:04", "2 Jan 2006 15:04", "2 January 2006, 15:04", "2 January 2006 15:04", "2006-01-02 15:04", "2006-01-02, 15:04",
-		"2.1.2006, 15:04", "2.1.2006 15:04", "2/1/2006, 15:04", "2/1/2006 15:04", LocalLayout, "2006-01-02T15:04:05",
+		"2.1.2006, 15:04", "2.1.2006 15:04", "2/1/2006, 15:04", "2/1/2006 15:04", LocalLayout,
 	}
 	dayForms = []string{"2 Jan 2006", "2 January 2006", time.DateOnly, "2.1.2006", "2/1/2006"}
 )
@@ -21,6 +21,9 @@ var (
 // be refused by whoever reads it on.
 func Entered(text string) string {
 	text = strings.Join(strings.Fields(text), " ")
+	if _, err := time.Parse("2006-01-02T15:04:05", text); err == nil {
+		return text // to the second, as no form of ours shows it
+	}
 	for _, kind := range []struct {
 		forms []string
 		kept  string

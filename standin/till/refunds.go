@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"chrysagon/app/tillclient"
+	"chrysagon/core/money"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/jackc/pgx/v5"
@@ -36,6 +37,27 @@ func (l *Ledger) findRefund(ctx context.Context, key string) (refund, error) {
 	}
 	return pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[refund])
 }
+
+// newestRefunds are the refunds of the ledger, the newest first.
+func (l *Ledger) newestRefunds(ctx context.Context) ([]refundRow, error) {
+	rows, err := l.Store.Pool.Query(ctx, `SELECT r.created_at, c.reference, r.state, r.message, r.amount_minor, c.currency
+		FROM till.refunds r JOIN till.charges c ON c.id = r.charge_id ORDER BY r.created_at DESC LIMIT 50`)
+	if err != nil {
+		return nil, fmt.Errorf("read the refunds: %w", err)
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[refundRow])
+}
+
+// refundRow is a refund as the ledger shows it.
+type refundRow struct {
+	CreatedAt                 time.Time
+	Reference, State, Message string
+	AmountMinor               int64
+	Currency                  string
+}
+
+// Amount writes what went back.
+func (r refundRow) Amount() string { return money.Of(r.AmountMinor, r.Currency).String() }
 
 // Refund gives back part of a charge under a key, once: the same key gives the same
 // answer. No more goes back than was charged.

@@ -186,7 +186,11 @@ func (s *Server) ledger(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.page(c, "ledger", map[string]any{"Charges": list})
+	back, err := s.Ledger.newestRefunds(c)
+	if err != nil {
+		return err
+	}
+	return s.page(c, "ledger", map[string]any{"Charges": list, "Refunds": back})
 }
 
 func (s *Server) authorised(c fiber.Ctx) error {

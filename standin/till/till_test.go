@@ -160,3 +160,33 @@ func TestTheAPINeedsItsKey(t *testing.T) {
 	assert.Equal(t, "application/problem+json", answer.Header.Get("Content-Type"))
 	assert.Equal(t, int64(0), shop.Number(`SELECT count(*) FROM till.charges`))
 }
+
+// The same key gives back once, also when asked for by many at once, and together
+// no more goes back than was charged.
+func TestTheSameKeyGivesBackOnce(t *testing.T) {
+	shop := testkit.Open(t)
+	ctx := context.Background()
+	token, err := shop.Till.Tokenize(ctx, till.Approves, "0017")
+	require.NoError(t, err)
+	_, err = shop.App.Payments.Charge(ctx, request(shop, "charge-1", token))
+	require.NoError(t, err)
+	back := func(key string, minor int64) app.RefundAnswer {
+		answer, err := shop.App.Payments.Refund(ctx, app.RefundRequest{Key: key, ChargeKey: "charge-1", Amount: money.Of(minor, "EUR")})
+		assert.NoError(t, err)
+		return answer
+	}
+	var wait sync.WaitGroup
+	for range 12 {
+		wait.Go(func() { assert.Equal(t, order.Refunded, back("refund-1", 3000).State) })
+	}
+	wait.Wait()
+	assert.Equal(t, int64(3000), shop.Number("SELECT sum(amount_minor) FROM till.refunds"))
+	assert.Equal(t, order.RefundRefused, back("refund-2", 2101).State)
+	assert.Equal(t, order.Refunded, back("refund-3", 2100).State)
+	assert.Equal(t, order.RefundRefused, back("refund-4", 1).State)
+	_, err = shop.App.Payments.Refund(ctx, app.RefundRequest{Key: "refund-1", ChargeKey: "charge-1", Amount: money.Of(1, "EUR")})
+	require.Error(t, err, "a key that was used for another amount")
+	unknown, err := shop.App.Payments.Refund(ctx, app.RefundRequest{Key: "refund-5", ChargeKey: "nothing", Amount: money.Of(1, "EUR")})
+	require.NoError(t, err)
+	assert.Equal(t, order.RefundRefused, unknown.State)
+}
