@@ -141,6 +141,14 @@ func (a *App) DeliverLead(ctx context.Context, id string) error {
 	return a.db(ctx).Model(&store.Lead{}).Where("id = ?", l.ID).Update("sent_at", a.Now()).Error
 }
 
+// toStore is a letter to the store itself, to be answered to whom it is about.
+func toStore(shop store.Shop, id, subject, text, answer string) Letter {
+	return Letter{
+		ID: id, FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail,
+		Subject: subject, Text: text, HTML: plainHTML(text), ReplyTo: answer,
+	}
+}
+
 // sendMessage sends what a visitor wrote to the store.
 func (a *App) sendMessage(ctx context.Context, l store.Lead, shop store.Shop) error {
 	var page string
@@ -148,10 +156,7 @@ func (a *App) sendMessage(ctx context.Context, l store.Lead, shop store.Shop) er
 		return err
 	}
 	text := fmt.Sprintf("%s\n\n%s <%s>\nBy the form on “%s”. Answer to the address above.\n", l.Message, l.Name, l.Email, page)
-	err := a.Post.Send(ctx, Letter{
-		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail,
-		Subject: "Message from " + l.Name, Text: text, HTML: plainHTML(text), ReplyTo: l.Email,
-	})
+	err := a.Post.Send(ctx, toStore(shop, l.ID, "Message from "+l.Name, text, l.Email))
 	if err != nil {
 		return fmt.Errorf("send a message to the store: %w", err)
 	}

@@ -137,10 +137,7 @@ func (a *App) DeliverToOwner(ctx context.Context, orderID string) error {
 		fmt.Fprintf(&text, "\nTo:\n  %s\n", strings.Join(place, "\n  "))
 	}
 	fmt.Fprintf(&text, "\nThe order, with anything added to it since: %s\n", a.Origins.Studio+"/orders/"+o.ID)
-	err = a.Post.Send(ctx, Letter{
-		ID: "owner-" + o.ID, FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail, ReplyTo: o.Email,
-		Subject: fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name), Text: text.String(), HTML: plainHTML(text.String()),
-	})
+	err = a.Post.Send(ctx, toStore(shop, "owner-"+o.ID, fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name), text.String(), o.Email))
 	if err != nil {
 		return fmt.Errorf("tell the owner of order %d: %w", *o.Number, err)
 	}
@@ -218,8 +215,5 @@ func (a *App) DeliverDigest(ctx context.Context, d SendDigest) error {
 		subject = fmt.Sprintf("One order, %s", sum)
 	}
 	fmt.Fprintf(&text, "\nTo pack: %s\n", a.Origins.Studio+"/orders")
-	return a.Post.Send(ctx, Letter{
-		ID: "digest-" + d.Until.UTC().Format("20060102t150405"), FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail,
-		Subject: subject, Text: text.String(), HTML: plainHTML(text.String()),
-	})
+	return a.Post.Send(ctx, toStore(shop, "digest-"+d.Until.UTC().Format("20060102t150405"), subject, text.String(), ""))
 }

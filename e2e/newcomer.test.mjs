@@ -247,7 +247,7 @@ test('a full landing page is live in under ten minutes of work', async () => {
 
   await she.click(page.locator('text=Publish…'))
   await she.click(page.locator('#panel >> button:has-text("Publish")').first())
-  await page.waitForSelector('text=/Edition [0-9]+ (is )?live/')
+  await page.waitForSelector('#panel .said >> text=/Edition [0-9]+ is live/')
   const visitor = await program.open()
   await visitor.goto(program.shop('/first-frost'))
   for (const part of ['h1 >> text=Before the first frost', '[data-timer]', '.perks', '.shelf .card', '.groups', '.said', '.badges', 'form.ask']) assert.ok((await visitor.locator(part).count()) > 0, part)

@@ -26,12 +26,12 @@ func TestWhatTheDocumentsNameIsThere(t *testing.T) {
 		if err != nil || !strings.HasSuffix(path, "_test.go") {
 			return err
 		}
-		raw, err := os.ReadFile(path) //nolint:gosec // our own sources
+		raw, err := os.ReadFile(path)
 		tests.Write(raw)
 		return err
 	}))
 	for _, doc := range []string{"docs/security.md", "docs/architecture.md", "README.md", "CONTRIBUTING.md"} {
-		raw, err := os.ReadFile(filepath.Join(root, doc)) //nolint:gosec // our own documents
+		raw, err := os.ReadFile(filepath.Join(root, doc))
 		require.NoError(t, err)
 		for _, m := range namedTest.FindAllStringSubmatch(string(raw), -1) {
 			assert.Contains(t, tests.String(), "func "+m[1]+"(", "%s names %s", doc, m[1])

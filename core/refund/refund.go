@@ -118,5 +118,5 @@ func (p Part) taxUpTo(paid int64) int64 {
 	hi, lo := bits.Mul64(uint64(p.Tax), uint64(paid))
 	lo, carry := bits.Add64(lo, uint64(p.Paid)/2, 0)
 	tax, _ := bits.Div64(hi+carry, lo, uint64(p.Paid))
-	return int64(tax) //nolint:gosec // at most Tax
+	return int64(tax)
 }
