@@ -171,7 +171,7 @@ func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, erro
 		File string
 	}
 	err := a.db(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file FROM order_lines l JOIN payments p ON p.id = l.payment_id
-		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN files f ON f.product_id = v.product_id
+		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN LATERAL (`+unitsBack+`) b ON true LEFT JOIN files f ON f.product_id = v.product_id AND l.quantity > coalesce(b.back, 0)
 		WHERE l.order_id = ? AND p.state = 'charged' ORDER BY p.asked_at, l.position`, o.ID).Scan(&lines).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the order's lines: %w", err)
@@ -183,6 +183,10 @@ func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, erro
 		return nil, fmt.Errorf("read the order's mails: %w", err)
 	}
 	f := &facts.Order{Token: o.Token, Name: o.Name, Email: o.Email, Total: money.Of(o.TotalMinor, o.Currency)}
+	if o.RefundedMinor > 0 {
+		back := money.Of(o.RefundedMinor, o.Currency)
+		f.Back = &back
+	}
 	if o.Number != nil && o.PaidAt != nil {
 		f.Number, f.PaidAt = *o.Number, *o.PaidAt
 	}
@@ -217,7 +221,8 @@ func (a *App) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, erro
 func (a *App) Download(ctx context.Context, o store.Order, variantID string) (store.File, error) {
 	var f store.File
 	err := a.db(ctx).Raw(`SELECT f.* FROM files f JOIN variants v ON v.product_id = f.product_id JOIN order_lines l ON l.variant_id = v.id
-		JOIN payments p ON p.id = l.payment_id WHERE l.order_id = ? AND v.id = ? AND p.state = 'charged' LIMIT 1`, o.ID, variantID).Scan(&f).Error
+		JOIN payments p ON p.id = l.payment_id LEFT JOIN LATERAL (`+unitsBack+`) b ON true
+		WHERE l.order_id = ? AND v.id = ? AND p.state = 'charged' AND l.quantity > coalesce(b.back, 0) LIMIT 1`, o.ID, variantID).Scan(&f).Error
 	if err == nil && f.ProductID == "" {
 		err = refuse(ErrNotFound, "There is nothing to download here for this order.")
 	}

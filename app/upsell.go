@@ -25,6 +25,9 @@ func (a *App) upsellOpen(o store.Order) string {
 	if a.Payments == nil {
 		return "No payment can be taken here at the moment."
 	}
+	if o.RefundedMinor > 0 {
+		return "Of this order money went back, so nothing is added to it any more."
+	}
 	return order.UpsellClosed(order.State(o.State), o.KeptToken != "", paid, a.Now())
 }
 

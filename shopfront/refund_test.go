@@ -3,6 +3,7 @@ package shopfront_test
 import (
 	"context"
 	"errors"
+	"net/http"
 	"net/url"
 	"strings"
 	"sync"
@@ -60,6 +61,8 @@ func TestAWholeOrderGoesBack(t *testing.T) {
 	}
 	w, err := shop.App.WholeOrder(ctx, id)
 	require.NoError(t, err)
+	assert.Contains(t, shop.Browser().Get("/orders/"+w.Order.Token).Body, "<th scope=\"row\">Given back</th><td>−€74.80</td>", "its buyer sees it too")
+	assert.True(t, shop.App.UpsellClosed(w.Order), "nothing is added any more")
 	assert.Equal(t, "refunded", w.Standing)
 	assert.False(t, w.Refunds)
 	assert.Contains(t, w.Timeline[0].What, "went back to the buyer.")
@@ -250,4 +253,27 @@ func TestTaxAndDeliveryGoBackToo(t *testing.T) {
 			assert.Equal(t, p.TaxMinor, shop.Number("SELECT sum(tax_minor) FROM refund_parts"))
 		})
 	}
+}
+
+// What is downloaded leaves nothing to pack, and once it went back, a gift with it,
+// nothing to download.
+func TestWhatWentBackIsNotDownloaded(t *testing.T) {
+	shop, _ := open(t)
+	ctx := context.Background()
+	require.NoError(t, shop.App.KeepFile(ctx, "plans", "Seven plans.pdf", []byte("%PDF seven kites")))
+	shop.Exec(`INSERT INTO offers (id, name, kind, general, detail, created_at) VALUES ('gift', 'Plans with it', 'gift', true, '{"gift_id": "plans"}', now())`)
+	shop.Exec(`UPDATE products SET form = 'digital' WHERE id = (SELECT product_id FROM variants WHERE id = 'ember')`)
+	shop.Follow(t)
+	b := shop.Browser()
+	require.NotNil(t, b.Buy(approves)["go"])
+	var o struct{ ID, Token, Handling string }
+	require.NoError(t, shop.Store.DB.Raw("SELECT id, token, handling FROM orders WHERE state = 'paid' ORDER BY number DESC LIMIT 1").Scan(&o).Error)
+	assert.Equal(t, "done", o.Handling)
+	at := "/orders/" + o.Token + "/file/plans"
+	assert.Equal(t, "%PDF seven kites", b.Get(at).Body)
+	plan, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: o.ID, Way: "whole"})
+	require.NoError(t, err)
+	require.Len(t, plan.Lines, 2)
+	assert.Equal(t, http.StatusNotFound, b.Get(at).Status)
+	assert.NotContains(t, b.Get("/orders/"+o.Token).Body, "Download")
 }

@@ -134,6 +134,7 @@ type Order struct {
 	Lines  []Bought
 	Sums   []Row // between the goods and the total
 	Total  money.Money
+	Back   *money.Money // what of it went back; nil: nothing did
 	PaidAt time.Time
 	Mails  []Mail
 }

@@ -179,6 +179,9 @@ func view(c *pieces.Context, p m.Piece) any {
 	// is asked wherever the bump could bring a parcel.
 	s.Sent = Travels(c.Facts, s.Totals.Quote)
 	for _, f := range rules.Fields(s.Sent || Travels(c.Facts, all.Quote), SendsTo(c.Facts)) {
+		if f.Name == "email" && c.Facts.Store.Unmailed {
+			f.Why = "So that the store can write to you." // no confirmation is sent
+		}
 		if f.Name == "street" && s.Delivery != "" {
 			f.Why = "Only if you add " + sale.Bump.Name + ": where the parcel goes."
 		}
