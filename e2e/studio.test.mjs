@@ -30,7 +30,7 @@ test('every place fits a narrow phone, and a screen at twice the size', async ()
   const page = await signIn(program)
   for (const viewport of [{ width: 360, height: 740 }, { width: 640, height: 400 }]) {
     await page.setViewportSize(viewport)
-    for (const path of ['/pages', '/pages/night-flight', '/pages/new', '/house', '/pictures', '/store', '/editions/frost-1', '/season', '/goods', '/goods/ember', '/shelves', '/rates', '/offers', '/results']) {
+    for (const path of ['/pages', '/pages/night-flight', '/pages/new', '/house', '/pictures', '/store', '/editions/frost-1', '/season', '/goods', '/goods/ember', '/shelves', '/rates', '/offers', '/results', '/orders', '/orders/past-1060', '/orders/packing', '/buyers', '/account', '/publish']) {
       await page.goto(program.studio(path))
       const wide = await page.evaluate(() => document.documentElement.scrollWidth)
       assert.ok(wide <= viewport.width, `${path} is ${wide} pixels wide at ${viewport.width}`)

@@ -5,6 +5,7 @@ import (
 	"crypto/sha256"
 	"encoding/hex"
 	"fmt"
+	"slices"
 
 	"chrysagon/internal/media"
 
@@ -47,8 +48,10 @@ func Tag(c *fasthttp.RequestCtx) bool {
 	tag := string(h.Peek("ETag"))
 	switch {
 	case tag != "":
-	case bytes.Contains(h.Peek("Cache-Control"), []byte("immutable")): // its address names its content
-		tag = TagOf(c.Request.Header.RequestURI())
+	case bytes.Contains(h.Peek("Cache-Control"), []byte("immutable")):
+		// Its address names its content, of which there is one form a type: a picture
+		// that was sent as WebP is not the same as JPEG.
+		tag = TagOf(slices.Concat(c.Request.Header.RequestURI(), []byte(" "), h.ContentType()))
 	default:
 		tag = "W/" + TagOf(c.Response.Body()) // it may be compressed one way or the other
 	}

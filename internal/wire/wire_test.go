@@ -68,6 +68,8 @@ func TestPartsOfPictures(t *testing.T) {
 	beyond := answer("image/jpeg", immutable, "0123456789", map[string]string{"Range": "bytes=20-"})
 	assert.Equal(t, fasthttp.StatusRequestedRangeNotSatisfiable, beyond.Response.StatusCode())
 	assert.Equal(t, "bytes */10", string(beyond.Response.Header.Peek("Content-Range")))
+	other := answer("image/webp", immutable, "0123456789", map[string]string{"If-None-Match": tag})
+	assert.Equal(t, fasthttp.StatusOK, other.Response.StatusCode(), "the same address in another form is another answer")
 	had := answer("image/jpeg", immutable, "0123456789", map[string]string{"If-None-Match": tag})
 	assert.Equal(t, fasthttp.StatusNotModified, had.Response.StatusCode())
 	assert.Empty(t, had.Response.Body())
