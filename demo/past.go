@@ -61,8 +61,8 @@ type pastLine struct {
 
 // streets are where they are sent, in the two countries that the store sends to.
 var streets = []struct{ street, postcode, town, country string }{
-	{"Rua das Velas 12", "4480-781", "Vila do Conde", "PT"}, {"Travessa do Vento 3", "2950-281", "Palmela", "PT"}, {"Calle del Faro 41", "36201", "Vigo", "ES"},
-	{"Largo da Praia 7", "3080-847", "Figueira da Foz", "PT"}, {"Rua do Farol 58", "8650-317", "Sagres", "PT"}, {"Calle Levante 9", "11380", "Tarifa", "ES"},
+	{"Rua das Velas 12", "4480-781", "Vila do Conde", "Portugal"}, {"Travessa do Vento 3", "2950-281", "Palmela", "Portugal"}, {"Calle del Faro 41", "36201", "Vigo", "Spain"},
+	{"Largo da Praia 7", "3080-847", "Figueira da Foz", "Portugal"}, {"Rua do Farol 58", "8650-317", "Sagres", "Portugal"}, {"Calle Levante 9", "11380", "Tarifa", "Spain"},
 }
 
 func pastOrder(tx *gorm.DB, visitor, name string, number int64, at, now time.Time, bump, accepted bool) error {

@@ -169,6 +169,9 @@ func TestOrdersAsCSV(t *testing.T) {
 	assert.Equal(t, []string{"number", "paid_at", "standing"}, rows[0][:3])
 	assert.Equal(t, []string{"1067", "2026-11-23T12:00:00Z", "to_pack", "'=HYPERLINK(1)"}, rows[1][:4])
 	assert.Equal(t, "74.80", rows[1][11])
+	for _, row := range rows[1:] {
+		assert.Contains(t, []string{"PT", "ES"}, row[8], "as documented, however it was typed")
+	}
 }
 
 // The owner hears of each order once, of a day's orders in one mail, or of none.
