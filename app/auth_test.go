@@ -152,7 +152,9 @@ func TestAStoreIsBegun(t *testing.T) {
 	} {
 		bad := b
 		spoil(&bad)
-		require.ErrorContains(t, app.Begin(ctx, s, bad, testkit.Start), field)
+		err := app.Begin(ctx, s, bad, testkit.Start)
+		require.ErrorIs(t, err, app.ErrInvalid, field)
+		require.ErrorContains(t, err, field)
 	}
 	require.NoError(t, app.Begin(ctx, s, b, testkit.Start))
 	require.ErrorIs(t, app.Begin(ctx, s, b, testkit.Start), app.ErrConflict)

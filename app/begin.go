@@ -9,7 +9,7 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/core/checkout"
+	"chrysagon/core/country"
 	"chrysagon/core/money"
 	"chrysagon/core/season"
 	"chrysagon/core/signin"
@@ -41,7 +41,7 @@ func (b Beginning) Fault() string {
 	if _, err := time.LoadLocation(b.Zone); err != nil || b.Zone == "" || b.Zone == "Local" {
 		return "The time zone must be one of the IANA's, such as Europe/Lisbon."
 	}
-	if checkout.CountryName(b.Country) == "" {
+	if !country.Known(b.Country) {
 		return "The country must be two capital letters of ISO 3166-1, such as PT."
 	}
 	if strings.TrimSpace(b.Owner) == "" {

@@ -1,6 +1,7 @@
 package app
 
 import (
+	"cmp"
 	"context"
 	"encoding/csv"
 	"errors"
@@ -73,7 +74,7 @@ func (a *App) ExportOrders(ctx context.Context, q OrderQuery, to io.Writer) erro
 		}
 		place := r.Place()
 		fields := []string{
-			number, r.At.UTC().Format(time.RFC3339), r.Standing, r.Name, r.Email, place["street"], place["postcode"], place["town"], checkout.CountryCode(place["country"]),
+			number, r.At.UTC().Format(time.RFC3339), r.Standing, r.Name, r.Email, place["street"], place["postcode"], place["town"], cmp.Or(checkout.CountryCode(place["country"]), place["country"]),
 			r.Items, strconv.Itoa(r.Units), money.Of(r.TotalMinor, r.Currency).Plain(), money.Of(r.RefundedMinor, r.Currency).Plain(), r.Currency, r.Carrier, r.Parcel, r.Campaign,
 		}
 		for i := range fields {
