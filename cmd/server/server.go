@@ -210,8 +210,17 @@ func (s *Server) route(assets *web.Assets) error {
 			}
 			a.send(c)
 		default:
+			// HEAD is answered as GET, without its body. The shop is told which it is:
+			// nobody who only looks a page up is a visitor.
+			head := c.IsHead() && host != shop
+			if head {
+				c.Request.Header.SetMethod(fasthttp.MethodGet)
+			}
 			p.handle(c)
 			wire.Finish(c)
+			if head {
+				c.Request.Header.SetMethod(fasthttp.MethodHead)
+			}
 		}
 	})
 	s.http = &fasthttp.Server{
