@@ -157,12 +157,13 @@ func Templates() []Template {
 			band("Second shelf", m.Interest, m.Card, one(h2("For who has everything"), piece("shelf", "show", "4"))),
 			band("Help", m.Action, m.Paper, one(h2("Not sure?"), copied("Tell us who it is for. We answer the same day."), piece("form", "asks", "message", "label", "Ask us"))),
 		}},
-		{"appointment", "Appointment page", "a time to take at once, what happens then, and who is there", "appointment", "", "full", []Arrangement{
+		{"appointment", "Appointment page", "a time to take at once, what happens then, two offers by turns", "appointment", "", "full", []Arrangement{
 			band("Opening", m.Attention, m.Night, column(7, h1("Come and try one"), lead("An hour with somebody who knows, and no need to buy.")), column(5, piece("picture"))),
 			band("A time", m.Action, m.Card, one(h2("Take a time"), piece("appointment", "minutes", "30", "what", "A first try"))),
 			band("What happens", m.Interest, m.Paper, one(h2("What happens in that hour"), piece("bullets", "mark", "number", "items", items([]string{"text"}, []string{"You say what you would like to do with it."}, []string{"We lay out two or three that would suit."}, []string{"You try them, and take home whichever you like, or none."})))),
-			band("Who is there", m.Desire, m.Card, one(h2("Who you will meet"), piece("quote", "text", "I have done this for years, and still like the first hour best.", "who", "Whoever is in the shop"))),
-			band("Another way", m.Action, m.Paper, column(1, h2("Rather by phone?"), piece("phone", "text", "Call, and we find a day together.")), column(1, h2("Without an appointment"), piece("hours", "items", items([]string{"days", "opens", "closes"}, []string{"weekdays", "10:00", "18:00"}, []string{"saturday", "10:00", "14:00"})))),
+			band("Two ways to come", m.Desire, m.Card, one(h2("Two ways to come"), piece("rotate", "items", items([]string{"title", "text", "label", "target"}, []string{"A first try", "One hour, everything lent to you.", "Call and choose a day", "tel:"}, []string{"Bring your own", "We look it over while you wait.", "Call and choose a day", "tel:"})))),
+			band("Who is there", m.Desire, m.Paper, one(h2("Who you will meet"), piece("quote", "text", "I have done this for years, and still like the first hour best.", "who", "Whoever is in the shop"))),
+			band("Another way", m.Action, m.Card, column(1, h2("Rather by phone?"), piece("phone", "text", "Call, and we find a day together.")), column(1, h2("Without an appointment"), piece("hours", "items", items([]string{"days", "opens", "closes"}, []string{"weekdays", "10:00", "18:00"}, []string{"saturday", "10:00", "14:00"})))),
 			footer(),
 		}},
 		{"workshop", "Workshop seats", "a day, few seats, and the checkout for one", "sales", "", "header", []Arrangement{
