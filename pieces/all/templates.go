@@ -159,7 +159,7 @@ func Templates() []Template {
 		}},
 		{"appointment", "Appointment page", "a time to take at once, what happens then, two offers by turns", "appointment", "", "full", []Arrangement{
 			band("Opening", m.Attention, m.Night, column(7, h1("Come and try one"), lead("An hour with somebody who knows, and no need to buy.")), column(5, piece("picture"))),
-			band("A time", m.Action, m.Card, one(h2("Take a time"), piece("appointment", "minutes", "30", "what", "A first try"))),
+			band("A time", m.Action, m.Card, one(h2("Take a time"), piece("appointment", "minutes", "60", "what", "A first try"))),
 			band("What happens", m.Interest, m.Paper, one(h2("What happens in that hour"), piece("bullets", "mark", "number", "items", items([]string{"text"}, []string{"You say what you would like to do with it."}, []string{"We lay out two or three that would suit."}, []string{"You try them, and take home whichever you like, or none."})))),
 			band("Two ways to come", m.Desire, m.Card, one(h2("Two ways to come"), piece("rotate", "items", items([]string{"title", "text", "label", "target"}, []string{"A first try", "One hour, everything lent to you.", "Call and choose a day", "tel:"}, []string{"Bring your own", "We look it over while you wait.", "Call and choose a day", "tel:"})))),
 			band("Who is there", m.Desire, m.Paper, one(h2("Who you will meet"), piece("quote", "text", "I have done this for years, and still like the first hour best.", "who", "Whoever is in the shop"))),
