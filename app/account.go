@@ -24,8 +24,7 @@ type OpenSession struct {
 // Sessions lists where somebody is signed in, the last used first.
 func (a *App) Sessions(ctx context.Context, who SignedIn) ([]OpenSession, error) {
 	var rows []store.Session
-	now := a.Now()
-	err := a.db(ctx).Where("user_id = ? AND expires_at > ? AND used_at > ?", who.User.ID, now, now.Add(-signin.IdleFor)).Order("used_at DESC, id").Find(&rows).Error
+	err := a.open(ctx).Where("user_id = ?", who.User.ID).Order("used_at DESC, id").Find(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the sessions: %w", err)
 	}
@@ -83,10 +82,8 @@ func (a *App) ChangePassword(ctx context.Context, who SignedIn, now, next string
 		if err := tx.Model(&store.User{}).Where("id = ?", who.User.ID).Update("password_hash", hash).Error; err != nil {
 			return err
 		}
-		for _, row := range []any{&store.KnownBrowser{}} {
-			if err := tx.Where("user_id = ?", who.User.ID).Delete(row).Error; err != nil {
-				return err
-			}
+		if err := tx.Where("user_id = ?", who.User.ID).Delete(&store.KnownBrowser{}).Error; err != nil {
+			return err
 		}
 		if err := tx.Where("key IN ?", key).Delete(&store.SignInTries{}).Error; err != nil {
 			return err

@@ -172,11 +172,11 @@ func (a *App) sendAppointment(ctx context.Context, l store.Lead, shop store.Shop
 		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email, Subject: "Your appointment: " + deadline.Written(m.At, shop.Zone), Text: text, HTML: plainHTML(text),
 		Files: []File{{Name: "appointment.ics", Type: "text/calendar; charset=utf-8; method=PUBLISH", Content: []byte(appointment.Calendar(m))}},
 	}
-	if err := a.Post.Send(ctx, letter); err != nil {
+	if err := a.send(ctx, letter); err != nil {
 		return fmt.Errorf("send an appointment: %w", err)
 	}
 	letter.ID, letter.To, letter.Subject = l.ID+"-store", shop.ContactEmail, "Appointment with "+l.Name+": "+deadline.Written(m.At, shop.Zone)
 	letter.Text = fmt.Sprintf("%s <%s> comes for: %s\n%s\n", l.Name, l.Email, l.Message, deadline.Written(m.At, shop.Zone))
 	letter.HTML = plainHTML(letter.Text)
-	return a.Post.Send(ctx, letter)
+	return a.send(ctx, letter)
 }

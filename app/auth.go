@@ -31,9 +31,6 @@ type Opened struct {
 	Known string // by which the browser is known again
 }
 
-// knownFor is how long a browser is known again.
-const knownFor = 365 * 24 * time.Hour
-
 // SignIn begins a session. Who fails waits longer and longer, by account and by
 // address; a browser that has signed in to the account before waits only for its
 // own failures, so that nobody else locks it out.
@@ -85,7 +82,7 @@ func (a *App) SignIn(ctx context.Context, in Credentials) (Opened, error) {
 func (a *App) limits(ctx context.Context, user store.User, email string, in Credentials) ([]string, error) {
 	if in.Known != "" && user.ID != "" {
 		var known int64
-		err := a.db(ctx).Model(&store.KnownBrowser{}).Where("token_hash = ? AND user_id = ? AND at > ?", tokenHash(in.Known), user.ID, a.Now().Add(-knownFor)).Count(&known).Error
+		err := a.db(ctx).Model(&store.KnownBrowser{}).Where("token_hash = ? AND user_id = ? AND at > ?", tokenHash(in.Known), user.ID, a.Now().Add(-signin.KnownFor)).Count(&known).Error
 		if err != nil {
 			return nil, err
 		}
@@ -162,7 +159,7 @@ func (a *App) succeeded(tx *gorm.DB, keys []string, known string) error {
 		return err
 	}
 	// The browser is known by its newest token.
-	if err := tx.Where("token_hash = ? OR at < ?", tokenHash(known), now.Add(-knownFor)).Delete(&store.KnownBrowser{}).Error; err != nil {
+	if err := tx.Where("token_hash = ? OR at < ?", tokenHash(known), now.Add(-signin.KnownFor)).Delete(&store.KnownBrowser{}).Error; err != nil {
 		return err
 	}
 	return tx.Where("expires_at < ? OR used_at < ?", now, now.Add(-signin.IdleFor)).Delete(&store.Session{}).Error
@@ -180,6 +177,12 @@ type SignedIn struct {
 	Session string // ID, no secret
 }
 
+// open are the sessions that have not ended by themselves.
+func (a *App) open(ctx context.Context) *gorm.DB {
+	now := a.Now()
+	return a.db(ctx).Where("expires_at > ? AND used_at > ?", now, now.Add(-signin.IdleFor))
+}
+
 // touchEvery is how exactly the last use of a session is kept.
 const touchEvery = time.Minute
 
@@ -187,7 +190,7 @@ const touchEvery = time.Minute
 func (a *App) Session(ctx context.Context, token string) (SignedIn, error) {
 	const again = "Please sign in."
 	now := a.Now()
-	s, err := one[store.Session](a.db(ctx).Where("token_hash = ? AND expires_at > ? AND used_at > ?", tokenHash(token), now, now.Add(-signin.IdleFor)), again)
+	s, err := one[store.Session](a.open(ctx).Where("token_hash = ?", tokenHash(token)), again)
 	if err != nil {
 		return SignedIn{}, err
 	}

@@ -122,10 +122,10 @@ type FirstStep struct {
 // FirstSteps are what a store needs before it sells, in order; none once it has
 // published.
 func (a *App) FirstSteps(ctx context.Context) ([]FirstStep, error) {
-	var has struct{ Editions, Goods, Rates, Zones, Pages int }
-	err := a.db(ctx).Raw(`SELECT (SELECT count(*) FROM editions) AS editions, (SELECT count(*) FROM variants) AS goods, (SELECT count(*) FROM tax_rates) AS rates,
-		(SELECT count(*) FROM shipping_zones) AS zones, (SELECT count(*) FROM pages WHERE aside_at IS NULL) AS pages`).Scan(&has).Error
-	if err != nil || has.Editions > 0 {
+	var has struct{ Editions, Goods, Rates, Zones, Pages bool }
+	err := a.db(ctx).Raw(`SELECT EXISTS (SELECT FROM editions) AS editions, EXISTS (SELECT FROM variants) AS goods, EXISTS (SELECT FROM tax_rates) AS rates,
+		EXISTS (SELECT FROM shipping_zones) AS zones, EXISTS (SELECT FROM pages WHERE aside_at IS NULL) AS pages`).Scan(&has).Error
+	if err != nil || has.Editions {
 		return nil, err
 	}
 	shop, err := a.Shop(ctx)
@@ -140,9 +140,9 @@ func (a *App) FirstSteps(ctx context.Context) ([]FirstStep, error) {
 	}
 	steps := []FirstStep{
 		{"Say who you are", "Every page and every mail names the seller, as the law asks.", "/store", "The store", len(missing) == 0},
-		{"Bring your goods in", "One by one, or all at once from a table.", "/goods", "Goods", has.Goods > 0},
-		{"Say what sending costs", "And which tax is in your prices, for each country you send to. Goods that are downloaded need no parcel.", "/rates", "Rates", has.Zones > 0 && has.Rates > 0},
-		{"Make your first page", "From a template with a checkout on it, a page of your own, or a plan.", "/pages/new", "A new page", has.Pages > 0},
+		{"Bring your goods in", "One by one, or all at once from a table.", "/goods", "Goods", has.Goods},
+		{"Say what sending costs", "And which tax is in your prices, for each country you send to. Goods that are downloaded need no parcel.", "/rates", "Rates", has.Zones && has.Rates},
+		{"Make your first page", "From a template with a checkout on it, a page of your own, or a plan.", "/pages/new", "A new page", has.Pages},
 		{"Let buyers pay", "No payment gateway is connected, so pages with a checkout cannot go out yet. To try everything with test cards, start the program with CHRYSAGON_STANDINS=till,letterbox.", "", "", a.Payments != nil},
 		{"Let mail go out", "No mail server is set, so nobody is sent a confirmation, and you no messages. CHRYSAGON_SMTP names one.", "", "", a.Post != nil},
 	}

@@ -367,7 +367,7 @@ func (a *App) stage(ctx context.Context, importID string, rows []catalogue.Row) 
 		r := rows[i]
 		i++
 		if i%progressEvery == 0 {
-			if err := a.progressed(ctx, importID).Updates(map[string]any{"done": i, "at": a.Now()}).Error; err != nil {
+			if err := a.progressed(ctx, importID, map[string]any{"done": i}); err != nil {
 				return nil, err
 			}
 		}

@@ -6,8 +6,6 @@ import (
 	"time"
 
 	"chrysagon/store"
-
-	"gorm.io/gorm"
 )
 
 // Progress is how far an import has come.
@@ -42,10 +40,10 @@ func (a *App) ImportUnderway(ctx context.Context, id string) (Progress, error) {
 // BeginImport marks an import as under way. It tells whether it is now: one that
 // another press of the button began goes on alone.
 func (a *App) BeginImport(ctx context.Context, id string) (bool, error) {
-	row := store.ImportProgress{ImportID: id, Step: "Beginning", At: a.Now()}
+	now := a.Now()
 	done := a.db(ctx).Exec(`INSERT INTO import_progress (import_id, step, at) VALUES (?, ?, ?)
 		ON CONFLICT (import_id) DO UPDATE SET step = EXCLUDED.step, at = EXCLUDED.at, total = 0, done = 0, failed = ''
-		WHERE import_progress.failed <> '' OR import_progress.at < ?`, row.ImportID, row.Step, row.At, row.At.Add(-silence))
+		WHERE import_progress.failed <> '' OR import_progress.at < ?`, id, "Beginning", now, now.Add(-silence))
 	if done.Error != nil {
 		return false, fmt.Errorf("begin an import: %w", done.Error)
 	}
@@ -54,14 +52,16 @@ func (a *App) BeginImport(ctx context.Context, id string) (bool, error) {
 
 // FailImport notes why an import was given up.
 func (a *App) FailImport(ctx context.Context, id, why string) error {
-	return a.progressed(ctx, id).Updates(map[string]any{"failed": why, "at": a.Now()}).Error
+	return a.progressed(ctx, id, map[string]any{"failed": why})
 }
 
-func (a *App) progressed(ctx context.Context, id string) *gorm.DB {
-	return a.db(ctx).Model(&store.ImportProgress{}).Where("import_id = ?", id)
-}
-
-// at says which step an import is at; outside its transaction, so that it is seen.
+// at says which step an import is at.
 func (a *App) at(ctx context.Context, id, step string, total int) error {
-	return a.progressed(ctx, id).Updates(map[string]any{"step": step, "total": total, "at": a.Now()}).Error
+	return a.progressed(ctx, id, map[string]any{"step": step, "total": total})
+}
+
+// progressed notes how far an import is; outside its transaction, so that it is seen.
+func (a *App) progressed(ctx context.Context, id string, now map[string]any) error {
+	now["at"] = a.Now()
+	return a.db(ctx).Model(&store.ImportProgress{}).Where("import_id = ?", id).Updates(now).Error
 }

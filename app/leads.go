@@ -97,7 +97,7 @@ func (a *App) sendHandout(ctx context.Context, l store.Lead, shop store.Shop) er
 		return nil // it was taken away since; there is nothing to send
 	}
 	text := fmt.Sprintf("Here is “%s”, as you asked on our page:\n\n%s\n\nThis is the only mail that follows from it. To write to us, answer it.\n\n%s\n%s\n", file.Name, a.Origins.Shop+file.Path, shop.LegalName, shop.LegalAddress)
-	err := a.Post.Send(ctx, Letter{
+	err := a.send(ctx, Letter{
 		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email,
 		Subject: file.Name + ", from " + shop.Name, Text: text, HTML: plainHTML(text),
 	})
@@ -120,9 +120,6 @@ func (a *App) DeliverLead(ctx context.Context, id string) error {
 	l, err := one[store.Lead](a.db(ctx).Where("id = ?", id), "There is no such message.")
 	if err != nil || l.SentAt != nil {
 		return err
-	}
-	if a.Post == nil {
-		return errNoMail
 	}
 	shop, err := a.Shop(ctx)
 	if err != nil {
@@ -156,7 +153,7 @@ func (a *App) sendMessage(ctx context.Context, l store.Lead, shop store.Shop) er
 		return err
 	}
 	text := fmt.Sprintf("%s\n\n%s <%s>\nBy the form on “%s”. Answer to the address above.\n", l.Message, l.Name, l.Email, page)
-	err := a.Post.Send(ctx, toStore(shop, l.ID, "Message from "+l.Name, text, l.Email))
+	err := a.send(ctx, toStore(shop, l.ID, "Message from "+l.Name, text, l.Email))
 	if err != nil {
 		return fmt.Errorf("send a message to the store: %w", err)
 	}
@@ -197,15 +194,20 @@ func (a *App) ExportLeads(ctx context.Context, to io.Writer) error {
 			return err
 		}
 		fields[0] = at.UTC().Format(time.RFC3339)
-		for i := range fields {
-			fields[i] = guard(fields[i])
-		}
-		if err := w.Write(fields); err != nil {
+		if err := w.Write(guarded(fields)); err != nil {
 			return err
 		}
 	}
 	w.Flush()
 	return errors.Join(rows.Err(), w.Error())
+}
+
+// guarded is a row of a table, each field guarded.
+func guarded(fields []string) []string {
+	for i := range fields {
+		fields[i] = guard(fields[i])
+	}
+	return fields
 }
 
 // guard keeps a spreadsheet from taking a visitor's words for a formula. No

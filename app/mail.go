@@ -41,9 +41,6 @@ func (a *App) Deliver(ctx context.Context, id string) error {
 	if err != nil || m.SentAt != nil {
 		return err
 	}
-	if a.Post == nil {
-		return errNoMail
-	}
 	o, err := one[store.Order](a.db(ctx).Where("id = ?", m.OrderID), noOrder)
 	if err != nil {
 		return err
@@ -52,7 +49,7 @@ func (a *App) Deliver(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	if err := a.Post.Send(ctx, letter); err != nil {
+	if err := a.send(ctx, letter); err != nil {
 		return fmt.Errorf("send a mail of order %d: %w", *o.Number, err)
 	}
 	return a.db(ctx).Model(&store.Mail{}).Where("id = ?", m.ID).Updates(map[string]any{"sent_at": a.Now(), "text": letter.Text}).Error
@@ -60,6 +57,14 @@ func (a *App) Deliver(ctx context.Context, id string) error {
 
 // errNoMail keeps a mail in the queue until a mail server is set.
 var errNoMail = errors.New("no mail server is set")
+
+// send hands a letter to the mail server, where there is one.
+func (a *App) send(ctx context.Context, l Letter) error {
+	if a.Post == nil {
+		return errNoMail
+	}
+	return a.Post.Send(ctx, l)
+}
 
 // placeOf is an order's address by its fields; that of what is downloaded has none.
 func placeOf(o store.Order) map[string]string {

@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
+	"chrysagon/core/refund"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -97,9 +98,7 @@ func (a *App) WholeOrder(ctx context.Context, id string) (WholeOrder, error) {
 		if err != nil {
 			return w, err
 		}
-		for _, p := range parts {
-			w.Refunds = w.Refunds || p.Left() > 0
-		}
+		w.Refunds = slices.ContainsFunc(parts, func(p refund.Part) bool { return p.Left() > 0 })
 	}
 	w.Timeline, err = a.timeline(db, w)
 	return w, err

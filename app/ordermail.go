@@ -116,9 +116,6 @@ func (a *App) DeliverToOwner(ctx context.Context, orderID string) error {
 	if err != nil || o.ToldAt != nil {
 		return err
 	}
-	if a.Post == nil {
-		return errNoMail
-	}
 	shop, err := a.Shop(ctx)
 	if err != nil {
 		return err
@@ -137,7 +134,7 @@ func (a *App) DeliverToOwner(ctx context.Context, orderID string) error {
 		fmt.Fprintf(&text, "\nTo:\n  %s\n", strings.Join(place, "\n  "))
 	}
 	fmt.Fprintf(&text, "\nThe order, with anything added to it since: %s\n", a.Origins.Studio+"/orders/"+o.ID)
-	err = a.Post.Send(ctx, toStore(shop, "owner-"+o.ID, fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name), text.String(), o.Email))
+	err = a.send(ctx, toStore(shop, "owner-"+o.ID, fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name), text.String(), o.Email))
 	if err != nil {
 		return fmt.Errorf("tell the owner of order %d: %w", *o.Number, err)
 	}
@@ -193,9 +190,6 @@ func (SendDigest) Kind() string { return "send_digest" }
 
 // DeliverDigest sends the orders of a span of time, unless there are none.
 func (a *App) DeliverDigest(ctx context.Context, d SendDigest) error {
-	if a.Post == nil {
-		return errNoMail
-	}
 	shop, err := a.Shop(ctx)
 	if err != nil {
 		return err
@@ -215,5 +209,5 @@ func (a *App) DeliverDigest(ctx context.Context, d SendDigest) error {
 		subject = fmt.Sprintf("One order, %s", sum)
 	}
 	fmt.Fprintf(&text, "\nTo pack: %s\n", a.Origins.Studio+"/orders")
-	return a.Post.Send(ctx, toStore(shop, "digest-"+d.Until.UTC().Format("20060102t150405"), subject, text.String(), ""))
+	return a.send(ctx, toStore(shop, "digest-"+d.Until.UTC().Format("20060102t150405"), subject, text.String(), ""))
 }

@@ -114,13 +114,18 @@ func (q OrderQuery) where(zone string) (string, []any, error) {
 	return strings.Join(conditions, " AND "), args, nil
 }
 
-// Orders lists orders, the newest first.
-func (a *App) Orders(ctx context.Context, q OrderQuery) ([]OrderRow, error) {
+// asked writes the conditions of a query, whose days are the store's.
+func (a *App) asked(ctx context.Context, q OrderQuery) (string, []any, error) {
 	shop, err := a.Shop(ctx)
 	if err != nil {
-		return nil, err
+		return "", nil, err
 	}
-	where, args, err := q.where(shop.Zone)
+	return q.where(shop.Zone)
+}
+
+// Orders lists orders, the newest first.
+func (a *App) Orders(ctx context.Context, q OrderQuery) ([]OrderRow, error) {
+	where, args, err := a.asked(ctx, q)
 	if err != nil {
 		return nil, err
 	}
@@ -148,12 +153,8 @@ type StandingCount struct {
 
 // CountOrders counts orders by where they stand, whatever standing the query names.
 func (a *App) CountOrders(ctx context.Context, q OrderQuery) (map[string]StandingCount, error) {
-	shop, err := a.Shop(ctx)
-	if err != nil {
-		return nil, err
-	}
-	q.Standing, q.Before = "", ""
-	where, args, err := q.where(shop.Zone)
+	q.Standing = ""
+	where, args, err := a.asked(ctx, q)
 	if err != nil {
 		return nil, err
 	}
@@ -180,12 +181,8 @@ type Pick struct {
 
 // Picks lists what must be fetched to pack orders, less what has gone back.
 func (a *App) Picks(ctx context.Context, q OrderQuery) ([]Pick, error) {
-	shop, err := a.Shop(ctx)
-	if err != nil {
-		return nil, err
-	}
 	q.Standing = "to_pack"
-	where, args, err := q.where(shop.Zone)
+	where, args, err := a.asked(ctx, q)
 	if err != nil {
 		return nil, err
 	}

@@ -77,10 +77,7 @@ func (a *App) ExportOrders(ctx context.Context, q OrderQuery, to io.Writer) erro
 			number, r.At.UTC().Format(time.RFC3339), r.Standing, r.Name, r.Email, place["street"], place["postcode"], place["town"], cmp.Or(checkout.CountryCode(place["country"]), place["country"]),
 			r.Items, strconv.Itoa(r.Units), money.Of(r.TotalMinor, r.Currency).Plain(), money.Of(r.RefundedMinor, r.Currency).Plain(), r.Currency, r.Carrier, r.Parcel, r.Campaign,
 		}
-		for i := range fields {
-			fields[i] = guard(fields[i])
-		}
-		err = errors.Join(err, w.Write(fields))
+		err = errors.Join(err, w.Write(guarded(fields)))
 	}
 	w.Flush()
 	return errors.Join(err, w.Error())

@@ -43,46 +43,6 @@ type ReconcileArgs struct{}
 // Kind names the job in the queue.
 func (ReconcileArgs) Kind() string { return "reconcile" }
 
-type mailWorker struct {
-	river.WorkerDefaults[SendMail]
-	app *App
-}
-
-// Work sends the mail.
-func (w *mailWorker) Work(ctx context.Context, job *river.Job[SendMail]) error {
-	return w.app.Deliver(ctx, job.Args.MailID)
-}
-
-type leadWorker struct {
-	river.WorkerDefaults[SendLead]
-	app *App
-}
-
-// Work sends the message.
-func (w *leadWorker) Work(ctx context.Context, job *river.Job[SendLead]) error {
-	return w.app.DeliverLead(ctx, job.Args.LeadID)
-}
-
-type digestWorker struct {
-	river.WorkerDefaults[SendDigest]
-	app *App
-}
-
-// Work sends the owner's daily mail.
-func (w *digestWorker) Work(ctx context.Context, job *river.Job[SendDigest]) error {
-	return w.app.DeliverDigest(ctx, job.Args)
-}
-
-type ownerWorker struct {
-	river.WorkerDefaults[TellOwner]
-	app *App
-}
-
-// Work tells the owner.
-func (w *ownerWorker) Work(ctx context.Context, job *river.Job[TellOwner]) error {
-	return w.app.DeliverToOwner(ctx, job.Args.OrderID)
-}
-
 type reconcileWorker struct {
 	river.WorkerDefaults[ReconcileArgs]
 	app *App
@@ -134,11 +94,13 @@ func (a *App) Rescuing(ctx context.Context, tick <-chan time.Time) {
 // Work runs the jobs until the context ends.
 func (a *App) Work(ctx context.Context) error {
 	workers := river.NewWorkers()
-	river.AddWorker(workers, &mailWorker{app: a})
 	river.AddWorker(workers, &reconcileWorker{app: a})
-	river.AddWorker(workers, &leadWorker{app: a})
-	river.AddWorker(workers, &ownerWorker{app: a})
-	river.AddWorker(workers, &digestWorker{app: a})
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[SendMail]) error { return a.Deliver(ctx, job.Args.MailID) }))
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[SendLead]) error { return a.DeliverLead(ctx, job.Args.LeadID) }))
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[TellOwner]) error {
+		return a.DeliverToOwner(ctx, job.Args.OrderID)
+	}))
+	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[SendDigest]) error { return a.DeliverDigest(ctx, job.Args) }))
 	client, err := river.NewClient(riverpgxv5.New(a.Store.Pool), &river.Config{
 		Queues:     map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
 		Workers:    workers,

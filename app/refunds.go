@@ -28,7 +28,8 @@ type RefundAsk struct {
 	Mail    bool // tell the buyer
 }
 
-// RefundPlan is what a refund would give back.
+// RefundPlan is what a refund would give back. Beside a refusal it holds the lines
+// and what is left of them.
 type RefundPlan struct {
 	Order    store.Order
 	Lines    []RefundShare
@@ -69,6 +70,7 @@ func (a *App) PlanRefund(ctx context.Context, ask RefundAsk) (RefundPlan, error)
 func planRefund(db *gorm.DB, o store.Order, ask RefundAsk) (RefundPlan, error) {
 	plan := RefundPlan{Order: o}
 	lines, parts, err := refundable(db, o)
+	plan.Lines = lines
 	if err != nil {
 		return plan, err
 	}
@@ -109,7 +111,6 @@ func planRefund(db *gorm.DB, o store.Order, ask RefundAsk) (RefundPlan, error) {
 			plan.Restocks += l.Share.Quantity
 		}
 	}
-	plan.Lines = lines
 	return plan, nil
 }
 
@@ -138,6 +139,7 @@ func refundable(db *gorm.DB, o store.Order) ([]RefundShare, []refund.Part, error
 			p.Back, p.BackTax, p.Returned = backs[i].AmountMinor, backs[i].TaxMinor, backs[i].Quantity
 		}
 		s.Quantity, s.Paid, s.Left, s.LeftUnits = p.Quantity, money.Of(p.Paid, o.Currency), money.Of(p.Left(), o.Currency), p.Quantity-p.Returned
+		s.Amount, s.Tax = money.Of(0, o.Currency), money.Of(0, o.Currency)
 		shares, parts = append(shares, s), append(parts, p)
 	}
 	for _, y := range payments {

@@ -24,8 +24,8 @@ const mostAbove = 2
 // to the headline. It returns what the head preloads.
 func firstView(bands []Band, css string) template.HTML {
 	last := 0
-	for i := range min(len(bands), mostAbove+1) {
-		if strings.Contains(string(bands[i].HTML), "<h1") {
+	for i, b := range bands[:min(len(bands), mostAbove+1)] {
+		if strings.Contains(string(b.HTML), "<h1") {
 			last = i
 			break
 		}
@@ -82,15 +82,24 @@ func preload(tag string) string {
 
 // groundOf is the hint for the picture a band stands on: that of its width.
 func groundOf(band, css string) string {
-	found := regexp.MustCompile(`#band-`+regexp.QuoteMeta(band)+`\{[^}]*?url\("([^"]+)"\)`).FindAllStringSubmatch(css, 2)
+	var found []string // on every screen, and on wider ones
+	for css != "" && len(found) < 2 {
+		var rule string
+		_, css, _ = strings.Cut(css, "#band-"+band+"{")
+		rule, css, _ = strings.Cut(css, "}")
+		if _, path, ok := strings.Cut(rule, `url("`); ok {
+			path, _, _ = strings.Cut(path, `"`)
+			found = append(found, path)
+		}
+	}
 	if len(found) == 0 {
 		return ""
 	}
 	hint := func(path, media string) string {
 		return `<link rel="preload" as="image" href="` + esc(path) + `"` + media + ` fetchpriority="high">`
 	}
-	if len(found) == 1 || found[0][1] == found[1][1] {
-		return hint(found[0][1], "")
+	if len(found) == 1 || found[0] == found[1] {
+		return hint(found[0], "")
 	}
-	return hint(found[0][1], ` media="(max-width: 767.98px)"`) + hint(found[1][1], ` media="(min-width: 768px)"`)
+	return hint(found[0], ` media="(max-width: 767.98px)"`) + hint(found[1], ` media="(min-width: 768px)"`)
 }

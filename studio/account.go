@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"chrysagon/app"
+	"chrysagon/core/signin"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -45,8 +46,8 @@ func (s *Studio) signIn(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	s.keep(c, sessionCookie, opened.Token, 14*24*3600)
-	s.keep(c, knownCookie, opened.Known, 365*24*3600)
+	s.keep(c, sessionCookie, opened.Token, int(signin.SessionFor.Seconds()))
+	s.keep(c, knownCookie, opened.Known, int(signin.KnownFor.Seconds()))
 	return seeOther(c, "/pages")
 }
 

@@ -12,6 +12,8 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/shelf"
 
+	"chrysagon/internal/wire"
+
 	"github.com/gofiber/fiber/v3"
 	"github.com/shopspring/decimal"
 )
@@ -245,7 +247,7 @@ func (s *Studio) editGoods(c fiber.Ctx) error {
 		return err
 	}
 	if fault != "" {
-		return problem(c, fiber.StatusUnprocessableEntity, fault)
+		return wire.Problem(c, fiber.StatusUnprocessableEntity, fault)
 	}
 	return c.JSON(map[string]string{"said": "Kept. Every page that shows it follows."})
 }

@@ -20,12 +20,7 @@ import (
 const ordersShown = 50
 
 func askedOrders(c fiber.Ctx) app.OrderQuery {
-	get := func(name string) string {
-		if v := typed(c, name); v != "" {
-			return v
-		}
-		return strings.Clone(c.Query(name))
-	}
+	get := func(name string) string { return typed(c, name) } // from the address or from a form
 	return app.OrderQuery{Find: get("q"), Standing: get("standing"), Campaign: get("campaign"), From: deadline.Entered(get("from")), To: deadline.Entered(get("to")), Before: get("before"), Number: ordersShown}
 }
 
@@ -63,9 +58,11 @@ func (s *Studio) orderList(c fiber.Ctx, said string) error {
 	if err != nil {
 		return err
 	}
-	picks, err := s.App.Picks(c, q)
-	if err != nil {
-		return err
+	var picks []app.Pick
+	if q.Standing == "" || q.Standing == "to_pack" { // where they are shown
+		if picks, err = s.App.Picks(c, q); err != nil {
+			return err
+		}
 	}
 	shop, err := s.App.Shop(c)
 	if err != nil {
@@ -205,18 +202,7 @@ func (s *Studio) refundForm(c fiber.Ctx) error {
 	if err != nil && !asRefusal(err, &refusal) {
 		return err
 	}
-	lines := plan.Lines
-	if lines == nil { // as they stand, for the form to be mended by
-		whole, err := s.App.PlanRefund(c, app.RefundAsk{OrderID: ask.OrderID, Way: "whole"})
-		if err != nil {
-			return err
-		}
-		lines, plan.Left = whole.Lines, whole.Left
-		for i := range lines {
-			lines[i].Amount, lines[i].Tax, lines[i].Share.Quantity = money.Of(0, plan.Order.Currency), money.Of(0, plan.Order.Currency), 0
-		}
-	}
-	return s.fragment(c, "refund-form", map[string]any{"Ask": ask, "Plan": plan, "Lines": lines, "Fault": refusal.Say, "Mails": s.App.Post != nil, "ID": ask.OrderID})
+	return s.fragment(c, "refund-form", map[string]any{"Ask": ask, "Plan": plan, "Fault": refusal.Say, "Mails": s.App.Post != nil, "ID": ask.OrderID})
 }
 
 func (s *Studio) refundOrder(c fiber.Ctx) error {
@@ -232,11 +218,7 @@ func (s *Studio) refundOrder(c fiber.Ctx) error {
 func (s *Studio) packingPlace(c fiber.Ctx) error {
 	q := askedOrders(c)
 	q.Number, q.Before = 0, ""
-	if ids := c.Request().URI().QueryArgs().PeekMulti("ids"); len(ids) > 0 {
-		for _, id := range ids {
-			q.IDs = append(q.IDs, string(id))
-		}
-	}
+	q.IDs = copied(c.Request().URI().QueryArgs().PeekMulti("ids"))
 	picks, err := s.App.Picks(c, q)
 	if err != nil {
 		return err

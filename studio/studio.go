@@ -28,6 +28,8 @@ import (
 	"chrysagon/internal/media"
 	"chrysagon/store"
 
+	"chrysagon/internal/wire"
+
 	"github.com/gofiber/fiber/v3"
 )
 
@@ -327,7 +329,7 @@ func (s *Studio) signedIn(c fiber.Ctx) error {
 			return c.SendStatus(fiber.StatusUnauthorized)
 		}
 		if c.Method() != fiber.MethodGet {
-			return problem(c, fiber.StatusUnauthorized, "You are signed out. Sign in again in another window, then go on here; nothing is lost.")
+			return wire.Problem(c, fiber.StatusUnauthorized, "You are signed out. Sign in again in another window, then go on here; nothing is lost.")
 		}
 		return seeOther(c, "/sign-in")
 	}
@@ -423,11 +425,6 @@ func (s *Studio) html(view string, values any) (string, error) {
 	return out.String(), nil
 }
 
-// problem answers with a problem document (RFC 9457); its detail is what is shown.
-func problem(c fiber.Ctx, status int, detail string) error {
-	return c.Status(status).JSON(map[string]any{"type": "about:blank", "title": fiber.NewError(status).Message, "status": status, "detail": detail}, "application/problem+json")
-}
-
 // statusOf is the status with which a refusal is answered.
 func statusOf(r app.Refusal) int {
 	return map[error]int{app.ErrNotFound: 404, app.ErrInvalid: 422, app.ErrConflict: 409, app.ErrRefused: 403, app.ErrTooMany: 429}[r.Kind]
@@ -456,7 +453,7 @@ func (s *Studio) fail(c fiber.Ctx, err error) error {
 		s.App.Log.Error("a studio request failed", "path", c.Path(), "error", err)
 	}
 	if c.Get("HX-Request") != "" || strings.Contains(c.Get("Accept"), "application/json") || strings.HasPrefix(c.Get("Content-Type"), "application/json") {
-		return problem(c, status, say)
+		return wire.Problem(c, status, say)
 	}
 	return s.render(c, status, "say", map[string]any{"Title": "Chrysagon", "Say": say})
 }

@@ -55,6 +55,9 @@ const (
 	IdleFor    = 3 * 24 * time.Hour
 )
 
+// KnownFor is how long a browser that has signed in is known again.
+const KnownFor = 365 * 24 * time.Hour
+
 // How long a password may be (OWASP ASVS 5.0, 6.2.1 and 6.2.9: at least 8, 15
 // recommended, and at least 64 allowed).
 const (

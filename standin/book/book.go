@@ -18,6 +18,8 @@ import (
 	"chrysagon/store"
 	"chrysagon/web"
 
+	"chrysagon/internal/wire"
+
 	"github.com/gofiber/fiber/v3"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -93,7 +95,7 @@ func (b *Book) slots(c fiber.Ctx) error {
 	}
 	free, err := appointment.Free(Open, busy, now, days, minutes, c.Query("zone"))
 	if err != nil {
-		return problem(c, fiber.StatusUnprocessableEntity, err.Error())
+		return wire.Problem(c, fiber.StatusUnprocessableEntity, err.Error())
 	}
 	return c.JSON(append([]appointment.Slot{}, free...))
 }
@@ -114,12 +116,12 @@ func (b *Book) take(c fiber.Ctx) error {
 	var k Booking
 	key := c.Get("Idempotency-Key")
 	if json.Unmarshal(c.Body(), &k) != nil || key == "" || k.Minutes < 5 || k.Minutes > 480 || k.Name == "" || k.Email == "" {
-		return problem(c, fiber.StatusUnprocessableEntity, "a booking has a key, a slot, a name and an email")
+		return wire.Problem(c, fiber.StatusUnprocessableEntity, "a booking has a key, a slot, a name and an email")
 	}
 	_, err := b.Store.Pool.Exec(c, `INSERT INTO book.bookings (key, at, ends, name, email, subject) VALUES ($1, $2, $3, $4, $5, $6) ON CONFLICT (key) DO NOTHING`, key, k.At, k.End(), k.Name, k.Email, k.Subject)
 	var refused *pgconn.PgError
 	if errors.As(err, &refused) && refused.Code == "23P01" { // exclusion_violation: somebody else has that time
-		return problem(c, fiber.StatusConflict, "that time is taken")
+		return wire.Problem(c, fiber.StatusConflict, "that time is taken")
 	}
 	if err != nil {
 		return err
@@ -139,9 +141,4 @@ func (b *Book) page(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
 	c.Type("html", "utf-8")
 	return b.pages.ExecuteTemplate(c.Response().BodyWriter(), "book", map[string]any{"Style": b.Assets.Path("standin.css"), "List": list})
-}
-
-// problem answers with a problem document (RFC 9457).
-func problem(c fiber.Ctx, status int, detail string) error {
-	return c.Status(status).JSON(map[string]any{"type": "about:blank", "status": status, "title": fiber.NewError(status).Message, "detail": detail}, "application/problem+json")
 }

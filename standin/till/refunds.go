@@ -10,6 +10,8 @@ import (
 	"chrysagon/app/tillclient"
 	"chrysagon/core/money"
 
+	"chrysagon/internal/wire"
+
 	"github.com/gofiber/fiber/v3"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
@@ -108,22 +110,22 @@ var errNoCharge = errors.New("there is no charge under this key")
 func (s *Server) refund(c fiber.Ctx) error {
 	var r RefundRequest
 	if err := c.Bind().JSON(&r); err != nil {
-		return problem(c, fiber.StatusBadRequest, "The body is not the JSON of a refund.")
+		return wire.Problem(c, fiber.StatusBadRequest, "The body is not the JSON of a refund.")
 	}
 	key := c.Get("Idempotency-Key")
 	if key == "" || len(key) > 100 {
-		return problem(c, fiber.StatusBadRequest, "An Idempotency-Key of 1 to 100 characters is needed.")
+		return wire.Problem(c, fiber.StatusBadRequest, "An Idempotency-Key of 1 to 100 characters is needed.")
 	}
 	if r.AmountMinor <= 0 {
-		return problem(c, fiber.StatusUnprocessableEntity, "The amount must be above zero.")
+		return wire.Problem(c, fiber.StatusUnprocessableEntity, "The amount must be above zero.")
 	}
 	r.ChargeKey = strings.Clone(r.ChargeKey)
 	made, err := s.Ledger.Refund(c, strings.Clone(key), r)
 	switch {
 	case errors.Is(err, errReuse):
-		return problem(c, fiber.StatusConflict, err.Error())
+		return wire.Problem(c, fiber.StatusConflict, err.Error())
 	case errors.Is(err, errNoCharge):
-		return problem(c, fiber.StatusNotFound, err.Error())
+		return wire.Problem(c, fiber.StatusNotFound, err.Error())
 	case err != nil:
 		return err
 	}

@@ -12,6 +12,8 @@ import (
 
 	"chrysagon/web"
 
+	"chrysagon/internal/wire"
+
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/limiter"
 )
@@ -195,32 +197,27 @@ func (s *Server) ledger(c fiber.Ctx) error {
 
 func (s *Server) authorised(c fiber.Ctx) error {
 	if subtle.ConstantTimeCompare([]byte(c.Get("Authorization")), []byte("Bearer "+s.Key)) != 1 {
-		return problem(c, fiber.StatusUnauthorized, "The key is missing or wrong.")
+		return wire.Problem(c, fiber.StatusUnauthorized, "The key is missing or wrong.")
 	}
 	return c.Next()
-}
-
-// problem answers with a problem document (RFC 9457).
-func problem(c fiber.Ctx, status int, detail string) error {
-	return c.Status(status).JSON(map[string]any{"type": "about:blank", "status": status, "title": fiber.NewError(status).Message, "detail": detail}, "application/problem+json")
 }
 
 func (s *Server) charge(c fiber.Ctx) error {
 	var r Request
 	if err := c.Bind().JSON(&r); err != nil {
-		return problem(c, fiber.StatusBadRequest, "The body is not the JSON of a charge.")
+		return wire.Problem(c, fiber.StatusBadRequest, "The body is not the JSON of a charge.")
 	}
 	key := c.Get("Idempotency-Key")
 	if key == "" || len(key) > 100 {
-		return problem(c, fiber.StatusBadRequest, "An Idempotency-Key of 1 to 100 characters is needed.")
+		return wire.Problem(c, fiber.StatusBadRequest, "An Idempotency-Key of 1 to 100 characters is needed.")
 	}
 	if fault := r.fault(s.Ledger.Shop); fault != "" {
-		return problem(c, fiber.StatusUnprocessableEntity, fault)
+		return wire.Problem(c, fiber.StatusUnprocessableEntity, fault)
 	}
 	made, m, err := s.Ledger.Charge(c, strings.Clone(key), r)
 	switch {
 	case errors.Is(err, errReuse):
-		return problem(c, fiber.StatusConflict, err.Error())
+		return wire.Problem(c, fiber.StatusConflict, err.Error())
 	case errors.Is(err, errCard):
 		return c.JSON(map[string]any{"key": key, "state": "refused", "message": "The card details are used up or unknown. Type the card again. Nothing was charged."})
 	case err != nil:
