@@ -77,7 +77,7 @@ func TestEveryTemplateMakesAPageThatCanGoOut(t *testing.T) {
 
 func TestAPageIsRefusedByField(t *testing.T) {
 	shop := testkit.Open(t)
-	pages := shop.Number("SELECT count(*) FROM pages")
+	before := shop.Number("SELECT count(*) FROM pages")
 	for field, in := range map[string]app.NewPage{
 		"name":     {Purpose: "plain", Layout: "bare"},
 		"address":  {Purpose: "plain", Layout: "bare", Name: "Night", Address: "night-flight"},
@@ -92,7 +92,7 @@ func TestAPageIsRefusedByField(t *testing.T) {
 	}
 	_, _, err := shop.App.AddPage(ctx, app.NewPage{CampaignID: campaign, Purpose: "thank_you", Layout: "bare", Name: "Thanks again"})
 	require.ErrorContains(t, err, "has a thank-you page already")
-	assert.Equal(t, pages, shop.Number("SELECT count(*) FROM pages"), "nothing half made is left")
+	assert.Equal(t, before, shop.Number("SELECT count(*) FROM pages"), "nothing half made is left")
 }
 
 // A copy and a kept template are pages of their own: writing in one leaves the

@@ -68,7 +68,7 @@ func TestAnOfferIsEndedOnce(t *testing.T) {
 // nothing of it is kept.
 func TestOffersAreRefusedByField(t *testing.T) {
 	shop := testkit.Open(t)
-	offers := shop.Number("SELECT count(*) FROM offers")
+	before := shop.Number("SELECT count(*) FROM offers")
 	good := app.OfferInput{Name: "Gull days", Kind: "percent_off", Value: "10", Goods: []string{"gull"}}
 	for field, spoil := range map[string]func(*app.OfferInput){
 		"name":         func(in *app.OfferInput) { in.Name = "" },
@@ -89,5 +89,5 @@ func TestOffersAreRefusedByField(t *testing.T) {
 		require.NoError(t, err, field)
 		assert.NotEmpty(t, faults[field], "%s: %v", field, faults)
 	}
-	assert.Equal(t, offers, shop.Number("SELECT count(*) FROM offers"))
+	assert.Equal(t, before, shop.Number("SELECT count(*) FROM offers"))
 }

@@ -58,6 +58,13 @@ func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs])
 // Timeout is none: each payment it looks after has its own.
 func (w *reconcileWorker) Timeout(*river.Job[ReconcileArgs]) time.Duration { return -1 }
 
+// Reconcile finishes what was left half-way of payments and refunds. It returns
+// how many payments it settled.
+func (a *App) Reconcile(ctx context.Context) (int, error) {
+	settled, err := a.ReconcilePayments(ctx)
+	return settled, errors.Join(err, a.ReconcileRefunds(ctx))
+}
+
 // How long a job that sends something may take, and after how long one that has
 // not ended is taken for one whose program was killed.
 const (

@@ -307,8 +307,8 @@ func (a *App) refundTold(tx *gorm.DB, o store.Order, r store.Refund) error {
 	return a.mailOf(tx, o, r.ID, "refund", fmt.Sprintf("Money back for your order %d", *o.Number))
 }
 
-// reconcileRefunds asks again for what the till has not answered.
-func (a *App) reconcileRefunds(ctx context.Context) error {
+// ReconcileRefunds asks again for what the till has not answered.
+func (a *App) ReconcileRefunds(ctx context.Context) error {
 	var due []struct {
 		store.RefundPart
 		Currency string

@@ -149,9 +149,9 @@ const (
 	openFor       = 24 * time.Hour
 )
 
-// Reconcile finishes or undoes what a crash, a lost answer or a buyer who
+// ReconcilePayments finishes or undoes what a crash, a lost answer or a buyer who
 // walked away left half-way. It returns how many payments it settled.
-func (a *App) Reconcile(ctx context.Context) (int, error) {
+func (a *App) ReconcilePayments(ctx context.Context) (int, error) {
 	if err := a.TakeOut(ctx); err != nil {
 		return 0, err
 	}
@@ -177,7 +177,7 @@ func (a *App) Reconcile(ctx context.Context) (int, error) {
 	if err != nil {
 		return settled, fmt.Errorf("release old orders: %w", err)
 	}
-	return settled, a.reconcileRefunds(ctx)
+	return settled, nil
 }
 
 func (a *App) conclude(ctx context.Context, p store.Payment) error {

@@ -35,7 +35,7 @@ const (
 )
 
 //go:embed pictures/*.svg
-var pictures embed.FS
+var drawn embed.FS
 
 // Load fills an empty database with the demo store. In one that is filled it
 // only moves the demo's deadline on when that has passed.
@@ -130,7 +130,7 @@ var drawings = []store.Picture{
 
 func shelf(tx *gorm.DB, _ time.Time) error {
 	for _, p := range drawings {
-		raw, err := pictures.ReadFile("pictures/" + p.ID + ".svg")
+		raw, err := drawn.ReadFile("pictures/" + p.ID + ".svg")
 		if err != nil {
 			return fmt.Errorf("read a picture: %w", err)
 		}

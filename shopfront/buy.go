@@ -33,8 +33,8 @@ func (s *Front) typed(c fiber.Ctx) map[string]string {
 	return values
 }
 
-// news is what the checkout's script is told.
-type news struct {
+// told is what the checkout's script is told.
+type told struct {
 	Go     string            `json:"go,omitempty"`
 	Errors map[string]string `json:"errors,omitempty"`
 	Notice *string           `json:"notice,omitempty"`
@@ -46,8 +46,8 @@ type news struct {
 	Sent   *bool             `json:"sent,omitempty"` // an address is asked
 }
 
-func (s *Front) news(o app.PayOutcome) (news, error) {
-	n := news{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again, Code: o.Code}
+func (s *Front) news(o app.PayOutcome) (told, error) {
+	n := told{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again, Code: o.Code}
 	if o.Go == "" && (o.Notice != "" || o.Errors != nil) {
 		n.Notice = &o.Notice
 	}

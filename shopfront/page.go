@@ -24,7 +24,7 @@ func (s *Front) page(c fiber.Ctx) error {
 	address := c.Params("address")
 	via := c.Query("via")   // a link of its own may have offers of its own
 	sent := c.Query("sent") // the form that has just been taken says so
-	if e := s.cache.get(address, s.App.Clock()); e != nil && via == "" && sent == "" {
+	if e := s.cache.get(address, s.App.Now()); e != nil && via == "" && sent == "" {
 		return s.send(c, e)
 	}
 	generation := s.cache.generation.Load()
@@ -93,7 +93,7 @@ func (s *Front) Kept(c *fasthttp.RequestCtx) bool {
 	if len(visitor) != visitorLength || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
 		return false
 	}
-	e := s.cache.get(string(path[1:]), s.App.Clock())
+	e := s.cache.get(string(path[1:]), s.App.Now())
 	if e == nil {
 		return false
 	}

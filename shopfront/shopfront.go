@@ -162,7 +162,7 @@ func seeOther(c fiber.Ctx, to string) error {
 
 func (s *Front) clock(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
-	return c.SendString(strconv.FormatInt(s.App.Clock().UnixMilli(), 10))
+	return c.SendString(strconv.FormatInt(s.App.Now().UnixMilli(), 10))
 }
 
 // home leads to the entrance of the campaign that is live.
@@ -275,13 +275,13 @@ func headers(c fiber.Ctx, policy string) {
 
 // fail turns an error into a page with a sentence.
 func (s *Front) fail(c fiber.Ctx, err error) error {
-	var refusal app.Refusal
+	var refused app.Refusal
 	var http *fiber.Error
 	switch {
-	case errors.As(err, &refusal) && errors.Is(err, app.ErrNotFound):
-		return s.say(c, fiber.StatusNotFound, "Not found", refusal.Say, "")
-	case errors.As(err, &refusal):
-		return s.say(c, fiber.StatusConflict, "This cannot be done", refusal.Say, "")
+	case errors.As(err, &refused) && errors.Is(err, app.ErrNotFound):
+		return s.say(c, fiber.StatusNotFound, "Not found", refused.Say, "")
+	case errors.As(err, &refused):
+		return s.say(c, fiber.StatusConflict, "This cannot be done", refused.Say, "")
 	case errors.As(err, &http) && http.Code == fiber.StatusRequestEntityTooLarge:
 		return s.say(c, http.Code, "Too much at once", "What was sent is larger than any of our forms. Nothing was charged.", "")
 	case errors.As(err, &http) && http.Code < 500:

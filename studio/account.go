@@ -35,13 +35,13 @@ func (s *Studio) signIn(c fiber.Ctx) error {
 		Email: typed(c, "email"), Password: strings.Clone(c.FormValue("password")), Address: c.IP(),
 		Known: strings.Clone(c.Cookies(knownCookie)), Agent: strings.Clone(c.Get("User-Agent")),
 	})
-	var refusal app.Refusal
-	if errors.As(err, &refusal) {
-		status := statusOf(refusal)
-		if errors.Is(refusal.Kind, app.ErrRefused) {
+	var refused app.Refusal
+	if errors.As(err, &refused) {
+		status := statusOf(refused)
+		if errors.Is(refused.Kind, app.ErrRefused) {
 			status = fiber.StatusUnauthorized
 		}
-		return s.signInAgain(c, status, refusal.Say)
+		return s.signInAgain(c, status, refused.Say)
 	}
 	if err != nil {
 		return err

@@ -31,7 +31,7 @@ func TestWholeSquareRoot(t *testing.T) {
 	})
 }
 
-func results(visitors, orders, yes int64) app.Results {
+func outcome(visitors, orders, yes int64) app.Results {
 	return app.Results{
 		Visitors: visitors, Orders: orders, Revenue: money.Of(orders*5100, "EUR"),
 		Stairs: []app.Stair{
@@ -49,7 +49,7 @@ func TestTheStaircaseStaysInItsDrawing(t *testing.T) {
 		visitors := rapid.Int64Range(0, 5_000_000).Draw(t, "visitors")
 		orders := rapid.Int64Range(0, visitors).Draw(t, "orders")
 		yes := rapid.Int64Range(0, orders).Draw(t, "yes")
-		stairs := staircase(results(visitors, orders, yes))
+		stairs := staircase(outcome(visitors, orders, yes))
 		assert.Len(t, stairs, 3)
 		for i, s := range stairs {
 			if s.Y < stairFloor-stairHeight || s.Y+s.Height != stairFloor || s.Height < 0 {
@@ -60,7 +60,7 @@ func TestTheStaircaseStaysInItsDrawing(t *testing.T) {
 			}
 		}
 	})
-	stairs := staircase(results(100, 40, 10))
+	stairs := staircase(outcome(100, 40, 10))
 	assert.Equal(t, "60 fall off", stairs[1].Falls)
 	assert.Equal(t, "40.0% of visitors", stairs[1].Share)
 	assert.Equal(t, "25.0% of who answered", stairs[2].Share)
@@ -69,7 +69,7 @@ func TestTheStaircaseStaysInItsDrawing(t *testing.T) {
 // Two entrances stand side by side, each with its own orders: no share is above
 // the whole, and the drawing is as wide as its steps.
 func TestTwoEntrancesStandSideBySide(t *testing.T) {
-	r := results(100, 40, 10)
+	r := outcome(100, 40, 10)
 	r.Stairs = append([]app.Stair{{Step: route.Step{Kind: route.Sales, Name: "Letter"}, Reached: 5, Passed: 2, Revenue: money.Of(10200, "EUR")}}, r.Stairs...)
 	stairs := staircase(r)
 	require.Len(t, stairs, 5)
@@ -83,7 +83,7 @@ func TestTwoEntrancesStandSideBySide(t *testing.T) {
 }
 
 func TestNothingToShowIsNoFault(t *testing.T) {
-	assert.NotPanics(t, func() { staircase(results(0, 0, 0)); daily(app.Results{}) })
-	assert.Equal(t, int64(0), perVisitor(results(0, 0, 0)).Minor)
-	assert.Equal(t, int64(2040), perVisitor(results(100, 40, 0)).Minor)
+	assert.NotPanics(t, func() { staircase(outcome(0, 0, 0)); daily(app.Results{}) })
+	assert.Equal(t, int64(0), perVisitor(outcome(0, 0, 0)).Minor)
+	assert.Equal(t, int64(2040), perVisitor(outcome(100, 40, 0)).Minor)
 }
