@@ -1,104 +1,109 @@
-// Package app is what the program does: one use case, one transaction. It
-// reads and writes through store and decides nothing that core can decide.
+// Package app joins the use cases: each folder below it holds those of one subject,
+// with only what they need.
 package app
 
 import (
-	"context"
-	"crypto/rand"
-	"errors"
-	"fmt"
 	"log/slog"
-	"strings"
-	"sync"
-	"sync/atomic"
-	"time"
 
+	"chrysagon/app/account"
+	"chrysagon/app/assortment"
+	"chrysagon/app/background"
+	"chrysagon/app/calendar"
+	"chrysagon/app/desk"
+	"chrysagon/app/drafts"
+	"chrysagon/app/factbook"
+	"chrysagon/app/find"
+	"chrysagon/app/house"
+	"chrysagon/app/mail"
+	"chrysagon/app/news"
+	"chrysagon/app/offers"
+	"chrysagon/app/ordermail"
+	"chrysagon/app/orders"
+	"chrysagon/app/pages"
+	"chrysagon/app/people"
+	"chrysagon/app/pictures"
+	"chrysagon/app/ports"
+	"chrysagon/app/publishing"
+	"chrysagon/app/queue"
+	"chrysagon/app/repricing"
+	"chrysagon/app/results"
+	"chrysagon/app/selling"
+	"chrysagon/app/shelves"
+	"chrysagon/core/origin"
 	"chrysagon/render"
 	"chrysagon/store"
-
-	"gorm.io/gorm"
 )
 
-// Kinds of refusal. The edge turns each into a page, a fragment or a problem
-// document; the error's text is the sentence shown.
-var (
-	ErrNotFound = errors.New("not found")
-	ErrInvalid  = errors.New("invalid")
-	ErrConflict = errors.New("conflict")
-	ErrRefused  = errors.New("refused")
-	ErrTooMany  = errors.New("too many tries")
-)
-
-// Refusal is an error whose text is meant for the person at the screen.
-type Refusal struct {
-	Kind error
-	Say  string
+// With is what the use cases stand on.
+type With struct {
+	Store         *store.Store
+	Render        *render.Renderer
+	Ports         *ports.Ports
+	Queue         queue.Queue
+	Origins       *origin.Origins
+	Log           *slog.Logger
+	WebhookSecret string // verifies what the till sends
 }
 
-func (r Refusal) Error() string { return r.Say }
-func (r Refusal) Unwrap() error { return r.Kind }
-
-func refuse(kind error, say string, args ...any) error {
-	return Refusal{Kind: kind, Say: fmt.Sprintf(say, args...)}
-}
-
-// Origins are the addresses under which the parts of the program are reached.
-type Origins struct {
-	Studio, Shop, Till, Letterbox, Book string
-}
-
-// App is the program's use cases with all they need.
+// App is the program's use cases, by subject.
 type App struct {
-	Store    *store.Store
-	Render   *render.Renderer
-	Clock    func() time.Time
-	Payments Payments
-	Post     Post
-	Book     Appointments // nil: no appointments are given
-	Queue    Queue
-	Origins  Origins
-	Log      *slog.Logger
-	// WebhookSecret verifies what the till sends.
+	*ports.Ports
+	Store         *store.Store
+	Render        *render.Renderer
+	Origins       *origin.Origins
+	Log           *slog.Logger
 	WebhookSecret string
 
-	editions sync.Map     // edition ID -> *Edition; editions never change
-	trees    sync.Map     // page ID -> readTree
-	kept     atomic.Int64 // readings among them
-	hub      hub
-	life     life
+	Accounts   *account.Accounts
+	Goods      *assortment.Assortment
+	Background *background.Work
+	Calendar   *calendar.Calendar
+	Desk       *desk.Desk
+	Drafts     *drafts.Reader
+	Facts      *factbook.Reader
+	Find       *find.Finder
+	House      *house.Keeper
+	News       *news.Hub
+	Offers     *offers.Offers
+	OrderMail  *ordermail.Writer
+	Orders     *orders.Office
+	Pages      *pages.Pages
+	People     *people.People
+	Pictures   *pictures.Library
+	Prices     *repricing.Keeper
+	Publishing *publishing.Publisher
+	Results    *results.Reader
+	Selling    *selling.Counter
+	Shelves    *shelves.Shelves
 }
 
-// Now is the moment, cut to what PostgreSQL keeps.
-func (a *App) Now() time.Time { return a.Clock().UTC().Truncate(time.Microsecond) }
+// New joins them, the lower before those that stand on them.
+func New(w With) *App {
+	a := &App{Ports: w.Ports, Store: w.Store, Render: w.Render, Origins: w.Origins, Log: w.Log, WebhookSecret: w.WebhookSecret}
+	a.News = &news.Hub{Store: w.Store, Log: w.Log}
+	a.Background = &background.Work{Log: w.Log}
+	a.Facts = &factbook.Reader{Store: w.Store, Ports: w.Ports, Log: w.Log}
+	a.Drafts = &drafts.Reader{Store: w.Store, Render: w.Render}
+	post := &mail.Sender{Ports: w.Ports}
 
-// db is the database as a use case reaches it: within the transaction that its
-// context carries, or by itself.
-func (a *App) db(ctx context.Context) *gorm.DB {
-	if tx, ok := ctx.Value(txKey{}).(*gorm.DB); ok {
-		return tx.WithContext(ctx)
-	}
-	return a.Store.DB.WithContext(ctx)
-}
+	a.Prices = &repricing.Keeper{Store: w.Store, Facts: a.Facts, News: a.News}
+	a.Pictures = &pictures.Library{Store: w.Store, Render: w.Render, Drafts: a.Drafts, News: a.News}
+	a.Shelves = &shelves.Shelves{Store: w.Store, Pictures: a.Pictures, Prices: a.Prices, News: a.News}
+	a.Goods = &assortment.Assortment{Store: w.Store, Shelves: a.Shelves, Prices: a.Prices, News: a.News}
+	a.Offers = &offers.Offers{Store: w.Store, Facts: a.Facts, Prices: a.Prices, News: a.News}
+	a.Calendar = &calendar.Calendar{Store: w.Store, Render: w.Render, Prices: a.Prices, News: a.News}
+	a.House = &house.Keeper{Store: w.Store, Facts: a.Facts, Pictures: a.Pictures, News: a.News}
+	a.Accounts = &account.Accounts{Store: w.Store, Ports: w.Ports, Log: w.Log}
+	a.Find = &find.Finder{Store: w.Store, Goods: a.Goods}
 
-type txKey struct{}
+	a.Desk = &desk.Desk{Store: w.Store, Render: w.Render, Drafts: a.Drafts}
+	a.Publishing = &publishing.Publisher{Store: w.Store, Render: w.Render, Drafts: a.Drafts, Facts: a.Facts, News: a.News}
+	a.Pages = &pages.Pages{Store: w.Store, Render: w.Render, Drafts: a.Drafts, Desk: a.Desk, Facts: a.Facts, Pictures: a.Pictures, News: a.News}
+	a.Results = &results.Reader{Store: w.Store, Drafts: a.Drafts, Log: w.Log}
 
-// within lets everything that is read under a context be read in a transaction.
-func within(ctx context.Context, tx *gorm.DB) context.Context {
-	return context.WithValue(ctx, txKey{}, tx)
-}
-
-// NewID makes an identifier: short, unguessable enough to be unique.
-func NewID() string { return strings.ToLower(rand.Text()[:16]) }
-
-// NewSecret makes a token of 130 random bits.
-func NewSecret() string { return strings.ToLower(rand.Text()) }
-
-// one reads a single row, or refuses with a sentence when there is none.
-func one[T any](q *gorm.DB, say string) (T, error) {
-	var row T
-	err := q.Take(&row).Error
-	if errors.Is(err, gorm.ErrRecordNotFound) {
-		return row, refuse(ErrNotFound, "%s", say)
-	}
-	return row, err
+	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
+	a.Selling = &selling.Counter{Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
+	a.Orders = &orders.Office{Store: w.Store, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
+	a.People = &people.People{Store: w.Store, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
+	return a
 }

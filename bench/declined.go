@@ -9,6 +9,8 @@ import (
 	"net/url"
 
 	"chrysagon/app"
+	"chrysagon/app/offers"
+	"chrysagon/core/origin"
 	"chrysagon/store"
 
 	"github.com/valyala/fasthttp"
@@ -23,11 +25,11 @@ const (
 // same without declines: with a bump, and a code good for so many orders, whose
 // uses are taken and given back. Any answer of 500 ends it, and a limit that is
 // not met exactly.
-func declined(ctx context.Context, a *app.App, s *store.Store, address string, o app.Origins) error {
+func declined(ctx context.Context, a *app.App, s *store.Store, address string, o origin.Origins) error {
 	var rates [2]float64
 	for run, refuses := range []func(int) bool{func(int) bool { return false }, func(i int) bool { return i%5 < 2 }} {
 		code := fmt.Sprintf("FROST-%d", run)
-		id, faults, err := a.SaveOffer(ctx, app.OfferInput{Name: code, Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: code, MaxUses: fmt.Sprint(codeUses)})
+		id, faults, err := a.Offers.SaveOffer(ctx, offers.OfferInput{Name: code, Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: code, MaxUses: fmt.Sprint(codeUses)})
 		if err != nil || len(faults) > 0 {
 			return fmt.Errorf("an offer with a code: %v %w", faults, errors.Join(err))
 		}
@@ -45,7 +47,7 @@ func declined(ctx context.Context, a *app.App, s *store.Store, address string, o
 
 // checkouts is how many checkouts are answered each second, by an order or a
 // declined card.
-func checkouts(address string, o app.Origins, code string, run int, refuses func(int) bool) (float64, error) {
+func checkouts(address string, o origin.Origins, code string, run int, refuses func(int) bool) (float64, error) {
 	c := client(address)
 	tokens, err := cardTokens(c, o.Till, 4000, refuses)
 	if err != nil {

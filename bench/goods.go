@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/app/assortment"
 	"chrysagon/core/goods"
 	"chrysagon/core/shelf"
 	"chrysagon/store"
@@ -24,29 +25,29 @@ const (
 // goodsMany measures the import, the Goods table at 100,000 goods, and shelves
 // at 1,000,000.
 func goodsMany(ctx context.Context, a *app.App) error {
-	id, err := a.KeepImport(ctx, "", "bench.csv", []byte(table(imported)))
+	id, err := a.Goods.KeepImport(ctx, "", "bench.csv", []byte(table(imported)))
 	if err != nil {
 		return err
 	}
 	began := time.Now()
-	if _, err := a.DryRun(ctx, id, nil); err != nil {
+	if _, err := a.Goods.DryRun(ctx, id, nil); err != nil {
 		return err
 	}
 	tried := time.Since(began)
 	began = time.Now()
-	if _, err := a.Import(ctx, "", id, nil); err != nil {
+	if _, err := a.Goods.Import(ctx, "", id, nil); err != nil {
 		return err
 	}
 	report("import of 100,000 rows, dry run and applied", "%s and %s", "under 20 s", tried.Round(10*time.Millisecond), time.Since(began).Round(10*time.Millisecond))
 	byName := []shelf.Order{{By: shelf.Name}}
-	for what, q := range map[string]app.GoodsQuery{
+	for what, q := range map[string]assortment.GoodsQuery{
 		"Goods table at 100,000: first page":         {Shelf: shelf.Shelf{Order: byName}, Number: 50},
 		"Goods table at 100,000: search by name":     {Find: "kite 7777", Shelf: shelf.Shelf{Order: byName}, Number: 50},
 		"Goods table at 100,000: search by SKU":      {Find: "B-4711", Shelf: shelf.Shelf{Order: byName}, Number: 50},
 		"Goods table at 100,000: dearest first":      {Shelf: shelf.Shelf{Order: []shelf.Order{{By: shelf.ListPrice, Down: true}}}, Number: 50},
 		"Goods table at 100,000: returned, cheapest": {Shelf: shelf.Shelf{Rule: shelf.Rule{Field: shelf.Condition, Is: []goods.Value{goods.TextOf("returned")}}, Order: []shelf.Order{{By: shelf.Price}}}, Number: 50},
 	} {
-		took, err := middle(9, func() error { _, err := a.Goods(ctx, q); return err })
+		took, err := middle(9, func() error { _, err := a.Goods.Goods(ctx, q); return err })
 		if err != nil {
 			return err
 		}

@@ -19,7 +19,7 @@ import (
 
 	"context"
 
-	"chrysagon/app"
+	"chrysagon/core/origin"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/valyala/fasthttp"
@@ -160,7 +160,7 @@ const (
 // orders places orders through the whole checkout (quote, reserve, pay,
 // confirm), each by another visitor, and holds that against pgbench's built-in
 // script on the same server.
-func orders(ctx context.Context, address string, o app.Origins, admin string) error {
+func orders(ctx context.Context, address string, o origin.Origins, admin string) error {
 	c := client(address)
 	_, page, err := c.Get(nil, o.Shop+"/night-flight")
 	if err != nil {

@@ -12,8 +12,8 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/cmd/server"
 	"chrysagon/demo"
+	"chrysagon/internal/server"
 	"chrysagon/store"
 
 	"github.com/jackc/pgx/v5"
@@ -53,8 +53,8 @@ func run(ctx context.Context) error {
 			fmt.Fprintln(os.Stderr, "bench:", err)
 		}
 	}
-	err = errors.Join(pages(listener.Addr().String(), srv.App.Origins.Shop), orders(ctx, listener.Addr().String(), srv.App.Origins, admin),
-		declined(ctx, srv.App, s, listener.Addr().String(), srv.App.Origins))
+	err = errors.Join(pages(listener.Addr().String(), srv.App.Origins.Shop), orders(ctx, listener.Addr().String(), *srv.App.Origins, admin),
+		declined(ctx, srv.App, s, listener.Addr().String(), *srv.App.Origins))
 	if os.Getenv("BENCH_QUICK") == "" && err == nil {
 		err = goodsMany(ctx, srv.App)
 	}

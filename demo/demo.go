@@ -12,7 +12,9 @@ import (
 	"fmt"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/account"
+	"chrysagon/app/pictures"
+	"chrysagon/app/publishing"
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/route"
@@ -48,7 +50,7 @@ func Load(ctx context.Context, s *store.Store, now time.Time) error {
 	if stores > 0 {
 		return refresh(ctx, s, now)
 	}
-	if err := app.MakePartitions(ctx, s, now); err != nil {
+	if err := store.MakePartitions(ctx, s, now); err != nil {
 		return err
 	}
 	return s.In(ctx, func(tx *gorm.DB) error {
@@ -90,7 +92,7 @@ func shop(tx *gorm.DB, now time.Time) error {
 	_, _ = rand.Read(key) // never fails: crypto/rand ends the program instead
 	err := tx.Create(&store.Shop{
 		Country: "PT", Countries: store.StringList{"PT", "ES"}, TaxIncluded: true, FloorPercent: decimal.NewFromInt(15), Struck: store.JSON("{}"),
-		HandlingDays: 1, TransitDays: 3, LedgerKeptAt: &now, CalendarKey: app.NewSecret(),
+		HandlingDays: 1, TransitDays: 3, LedgerKeptAt: &now, CalendarKey: store.NewSecret(),
 		ID: 1, Name: "Gustwell Kiteworks", Currency: "EUR", Zone: zone, GraceSeconds: 600, SealKey: key,
 		LegalName: "Gustwell Kiteworks, owner Marta Venn", LegalAddress: "4 Sailmakers’ Row, Gustwell", Phone: "+351 255 000 111",
 		ContactEmail: "hello@gustwell.example",
@@ -100,7 +102,7 @@ func shop(tx *gorm.DB, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	return tx.Create(&store.User{ID: "marta", Email: Email, Name: "Marta Venn", PasswordHash: app.HashPassword(Password)}).Error
+	return tx.Create(&store.User{ID: "marta", Email: Email, Name: "Marta Venn", PasswordHash: account.HashPassword(Password)}).Error
 }
 
 // drawings are the store's pictures, all drawn for it.
@@ -138,7 +140,7 @@ func shelf(tx *gorm.DB, _ time.Time) error {
 		p.Mime, p.Bytes, p.Hash = "image/svg+xml", raw, hex.EncodeToString(sum[:12])
 		p.Source = p.Hash
 		p.ComesFrom, p.Permission = "Drawn for the store, 2026", "Own drawing"
-		if err := app.NoteDrawn(&p); err != nil {
+		if err := pictures.NoteDrawn(&p); err != nil {
 			return fmt.Errorf("draw %s: %w", p.ID, err)
 		}
 		if err := tx.Create(&p).Error; err != nil {
@@ -152,7 +154,7 @@ func campaign(tx *gorm.DB, now time.Time) error {
 	if err := tx.Create(&store.Campaign{ID: campaignID, Name: "Frost Lanterns"}).Error; err != nil {
 		return err
 	}
-	edition := app.Edition{}
+	edition := publishing.Edition{}
 	for i, p := range pages() {
 		raw, err := json.Marshal(p.tree)
 		if err != nil {
@@ -169,7 +171,7 @@ func campaign(tx *gorm.DB, now time.Time) error {
 			return err
 		}
 		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: route.Kind(p.purpose), PageID: p.id, Name: p.name})
-		edition.Pages = append(edition.Pages, app.EditionPage{
+		edition.Pages = append(edition.Pages, publishing.EditionPage{
 			ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Manuscript: p.tree,
 		})
 	}

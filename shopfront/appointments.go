@@ -3,7 +3,8 @@ package shopfront
 import (
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/people"
+	"chrysagon/app/publishing"
 	"chrysagon/core/appointment"
 	"chrysagon/core/deadline"
 	"chrysagon/pieces"
@@ -13,8 +14,8 @@ import (
 
 // appointment takes the time a visitor chose. What is wrong is said beside it,
 // with the times that are free by now.
-func (s *Front) appointment(c fiber.Ctx, live app.Live, piece string, values map[string]string) error {
-	id, faults, err := s.App.TakeAppointment(c, app.FormInput{Live: live, PieceID: piece, Visitor: s.visitor(c), Values: values})
+func (s *Front) appointment(c fiber.Ctx, live publishing.Live, piece string, values map[string]string) error {
+	id, faults, err := s.App.People.TakeAppointment(c, people.FormInput{Live: live, PieceID: piece, Visitor: s.visitor(c), Values: values})
 	if err != nil {
 		return err
 	}
@@ -26,11 +27,11 @@ func (s *Front) appointment(c fiber.Ctx, live app.Live, piece string, values map
 
 // booked says what was booked, to whom holds its secret ID.
 func (s *Front) booked(c fiber.Ctx, values map[string]string) {
-	m, err := s.App.Appointment(c, strings.Clone(c.Query("booked")))
+	m, err := s.App.People.Appointment(c, strings.Clone(c.Query("booked")))
 	if err != nil {
 		return
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return
 	}
@@ -40,7 +41,7 @@ func (s *Front) booked(c fiber.Ctx, values map[string]string) {
 // calendarFile is an appointment for the visitor's own calendar.
 func (s *Front) calendarFile(c fiber.Ctx) error {
 	id, _, _ := strings.Cut(strings.Clone(c.Params("file")), ".")
-	m, err := s.App.Appointment(c, id)
+	m, err := s.App.People.Appointment(c, id)
 	if err != nil {
 		return err
 	}

@@ -6,9 +6,12 @@ import (
 	"net/http"
 	"strings"
 
-	"chrysagon/app"
-	"chrysagon/app/tillclient"
+	"chrysagon/app/factbook"
+	"chrysagon/app/selling"
 	"chrysagon/core/deadline"
+	"chrysagon/core/order"
+	"chrysagon/core/refusal"
+	"chrysagon/gateway/tillclient"
 	"chrysagon/internal/media"
 	"chrysagon/pieces"
 	"chrysagon/store"
@@ -46,7 +49,7 @@ type told struct {
 	Sent   *bool             `json:"sent,omitempty"` // an address is asked
 }
 
-func (s *Front) news(o app.PayOutcome) (told, error) {
+func (s *Front) news(o selling.PayOutcome) (told, error) {
 	n := told{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again, Code: o.Code}
 	if o.Go == "" && (o.Notice != "" || o.Errors != nil) {
 		n.Notice = &o.Notice
@@ -64,11 +67,11 @@ func (s *Front) news(o app.PayOutcome) (told, error) {
 
 // quote prices the checkout anew at every change of it.
 func (s *Front) quote(c fiber.Ctx) error {
-	live, err := s.App.Live(c, c.Params("address"))
+	live, err := s.App.Publishing.Live(c, c.Params("address"))
 	if err != nil {
 		return err
 	}
-	outcome, err := s.App.Quote(c, app.PayInput{Live: live, Visitor: s.visitor(c), Values: s.typed(c)})
+	outcome, err := s.App.Selling.Quote(c, selling.PayInput{Live: live, Visitor: s.visitor(c), Values: s.typed(c)})
 	if err != nil {
 		return err
 	}
@@ -81,16 +84,16 @@ func (s *Front) quote(c fiber.Ctx) error {
 
 // fields checks what was typed, before the till is asked for a token.
 func (s *Front) fields(c fiber.Ctx) error {
-	live, err := s.App.Live(c, c.Params("address"))
+	live, err := s.App.Publishing.Live(c, c.Params("address"))
 	if err != nil {
 		return err
 	}
 	values := s.typed(c)
-	co, err := s.App.Checkout(c, live, app.BuyerOf(s.visitor(c), values))
+	co, err := s.App.Selling.Checkout(c, live, selling.BuyerOf(s.visitor(c), values))
 	if err != nil {
 		return err
 	}
-	q, err := co.Price(values["bump"] != "", s.App.Now())
+	q, err := co.Price(values["bump"] != "", s.App.Store.Now())
 	if err != nil {
 		return err
 	}
@@ -100,7 +103,7 @@ func (s *Front) fields(c fiber.Ctx) error {
 
 // pay takes an order, for the script as JSON and without script as a page.
 func (s *Front) pay(c fiber.Ctx) error {
-	live, err := s.App.Live(c, c.Params("address"))
+	live, err := s.App.Publishing.Live(c, c.Params("address"))
 	if err != nil {
 		return err
 	}
@@ -108,7 +111,7 @@ func (s *Front) pay(c fiber.Ctx) error {
 	if values["requote"] != "" { // without script: show what the code comes to
 		return s.private(c, http.StatusOK, live, nil, pieces.Form{Values: values})
 	}
-	outcome, err := s.App.Pay(c, app.PayInput{Live: live, Visitor: s.visitor(c), Values: values})
+	outcome, err := s.App.Selling.Pay(c, selling.PayInput{Live: live, Visitor: s.visitor(c), Values: values})
 	if err != nil {
 		return err
 	}
@@ -134,16 +137,16 @@ func (s *Front) pay(c fiber.Ctx) error {
 // order is the page on which a buyer waits for an order, or from which they
 // are led on.
 func (s *Front) order(c fiber.Ctx) error {
-	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
-	if errors.Is(err, app.ErrNotFound) {
-		if o, err = s.App.OrderByLink(c, strings.Clone(c.Params("token"))); err == nil {
+	o, err := s.App.Selling.OrderByToken(c, c.Params("token"), s.visitor(c))
+	if errors.Is(err, refusal.ErrNotFound) {
+		if o, err = s.App.Selling.OrderByLink(c, strings.Clone(c.Params("token"))); err == nil {
 			return s.bought(c, o)
 		}
 	}
 	if err != nil {
 		return err
 	}
-	standing, err := s.App.Standing(c, o, c.Query("returned") != "")
+	standing, err := s.App.Selling.Standing(c, o, c.Query("returned") != "")
 	switch {
 	case err != nil:
 		return err
@@ -160,16 +163,16 @@ func (s *Front) order(c fiber.Ctx) error {
 // was bought, what can be taken, and to which town it goes. The card and the full
 // address are not shown, and nothing can be accepted here.
 func (s *Front) bought(c fiber.Ctx, o store.Order) error {
-	f, err := s.App.OrderFacts(c, o)
+	f, err := s.App.Facts.OrderFacts(c, o)
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
 	err = s.plainPage(c, fiber.StatusOK, map[string]any{
-		"Title": fmt.Sprintf("Order %d", f.Number), "Shop": shop, "Order": f, "Paid": deadline.Written(f.PaidAt, shop.Zone), "Town": app.Town(o),
+		"Title": fmt.Sprintf("Order %d", f.Number), "Shop": shop, "Order": f, "Paid": deadline.Written(f.PaidAt, shop.Zone), "Town": factbook.Town(o),
 	})
 	c.Set("X-Robots-Tag", "noindex")
 	c.Set("Referrer-Policy", "no-referrer")
@@ -178,29 +181,29 @@ func (s *Front) bought(c fiber.Ctx, o store.Order) error {
 
 // card brings a buyer back from the till's own card page.
 func (s *Front) card(c fiber.Ctx) error {
-	o, err := s.App.OrderByToken(c, c.Params("token"), s.visitor(c))
+	o, err := s.App.Selling.OrderByToken(c, c.Params("token"), s.visitor(c))
 	if err != nil {
 		return err
 	}
 	if token := c.Query("token"); token != "" {
-		if err := s.App.PayWithCard(c, o, strings.Clone(token)); err != nil {
+		if err := s.App.Selling.PayWithCard(c, o, strings.Clone(token)); err != nil {
 			return err
 		}
 	}
-	return seeOther(c, app.OrderPath(o.Token))
+	return seeOther(c, order.Path(o.Token))
 }
 
 func (s *Front) accept(c fiber.Ctx) error {
-	live, err := s.App.Live(c, c.Params("address"))
+	live, err := s.App.Publishing.Live(c, c.Params("address"))
 	if err != nil {
 		return err
 	}
 	values := typed(c)
-	o, err := s.App.OrderByToken(c, values["order"], s.visitor(c))
+	o, err := s.App.Selling.OrderByToken(c, values["order"], s.visitor(c))
 	if err != nil {
 		return err
 	}
-	next, notice, err := s.App.Accept(c, live, o, values["seen"])
+	next, notice, err := s.App.Selling.Accept(c, live, o, values["seen"])
 	if err != nil {
 		return err
 	}
@@ -211,15 +214,15 @@ func (s *Front) accept(c fiber.Ctx) error {
 }
 
 func (s *Front) decline(c fiber.Ctx) error {
-	live, err := s.App.Live(c, c.Params("address"))
+	live, err := s.App.Publishing.Live(c, c.Params("address"))
 	if err != nil {
 		return err
 	}
-	o, err := s.App.OrderByToken(c, typed(c)["order"], s.visitor(c))
+	o, err := s.App.Selling.OrderByToken(c, typed(c)["order"], s.visitor(c))
 	if err != nil {
 		return err
 	}
-	next, err := s.App.Decline(c, live, o)
+	next, err := s.App.Selling.Decline(c, live, o)
 	if err != nil {
 		return err
 	}
@@ -244,7 +247,7 @@ func (s *Front) hook(c fiber.Ctx) error {
 	if err != nil {
 		return problem(c, fiber.StatusBadRequest, err.Error())
 	}
-	if err := s.App.Settle(c, answer); err != nil {
+	if err := s.App.Selling.Settle(c, answer); err != nil {
 		s.App.Log.Warn("a webhook could not be acted on", "error", err)
 		return problem(c, fiber.StatusConflict, "The news does not fit what is known; send it again later.")
 	}

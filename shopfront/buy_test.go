@@ -40,7 +40,7 @@ func open(t *testing.T) (*testkit.Shop, *books) {
 	t.Helper()
 	shop := testkit.Open(t)
 	b := &books{shop: shop}
-	require.NoError(t, shop.App.TakeOut(context.Background()))
+	require.NoError(t, shop.App.Selling.TakeOut(context.Background()))
 	b.orders, b.stock, b.charge = b.read()
 	return shop, b
 }
@@ -55,7 +55,7 @@ func (b *books) read() (orders, stock, charges int64) {
 // the stock fell by as many, and that nothing stays reserved.
 func (b *books) hold(t *testing.T, orders, charges int64) {
 	t.Helper()
-	require.NoError(t, b.shop.App.TakeOut(context.Background()))
+	require.NoError(t, b.shop.App.Selling.TakeOut(context.Background()))
 	o, s, c := b.read()
 	assert.Equal(t, orders, o-b.orders, "paid orders")
 	assert.Equal(t, charges, c-b.charge, "charges in the till's ledger")

@@ -3,7 +3,8 @@ package shopfront
 import (
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/factbook"
+	"chrysagon/app/people"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/form"
@@ -14,7 +15,7 @@ import (
 // form takes what a visitor sent by a form. What is wrong is said beside its
 // field, and nothing typed is lost.
 func (s *Front) form(c fiber.Ctx) error {
-	live, err := s.App.Live(c, c.Params("address"))
+	live, err := s.App.Publishing.Live(c, c.Params("address"))
 	if err != nil {
 		return err
 	}
@@ -26,7 +27,7 @@ func (s *Front) form(c fiber.Ctx) error {
 	if p, ok := live.Page.Manuscript.Piece(id); ok && p.Kind == "appointment" {
 		return s.appointment(c, live, id, values)
 	}
-	p, faults, err := s.App.TakeLead(c, app.FormInput{Live: live, PieceID: id, Visitor: s.visitor(c), Values: values})
+	p, faults, err := s.App.People.TakeLead(c, people.FormInput{Live: live, PieceID: id, Visitor: s.visitor(c), Values: values})
 	if err != nil {
 		return err
 	}
@@ -36,7 +37,7 @@ func (s *Front) form(c fiber.Ctx) error {
 	if form.Gives(p) != "" { // it is handed out where it was asked for
 		return seeOther(c, "/"+live.Page.Address+"?sent="+id+"#p-"+id)
 	}
-	f, err := s.App.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), app.Buyer{})
+	f, err := s.App.Facts.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), factbook.Buyer{})
 	if err != nil {
 		return err
 	}

@@ -7,7 +7,8 @@ import (
 	"regexp"
 	"testing"
 
-	"chrysagon/app"
+	"chrysagon/app/pages"
+	"chrysagon/app/ports"
 	m "chrysagon/core/manuscript"
 	"chrysagon/internal/testkit"
 
@@ -19,14 +20,14 @@ import (
 func withForm(t *testing.T, shop *testkit.Shop, part, template string, gives ...string) (path, post string) {
 	t.Helper()
 	ctx := context.Background()
-	d, faults, err := shop.App.AddPage(ctx, app.NewPage{CampaignID: "frost-lanterns", Purpose: part, Name: template, Template: template, Layout: "full"})
+	d, faults, err := shop.App.Pages.AddPage(ctx, pages.NewPage{CampaignID: "frost-lanterns", Purpose: part, Name: template, Template: template, Layout: "full"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
 	shop.Write("frost-lanterns")
 	for _, file := range gives {
 		hand(t, shop, d.ID, file)
 	}
-	_, err = shop.App.Publish(ctx, "frost-lanterns", "Marta")
+	_, err = shop.App.Publishing.Publish(ctx, "frost-lanterns", "Marta")
 	require.NoError(t, err)
 	page := shop.Browser().Get("/" + d.Address)
 	found := regexp.MustCompile(`action="(/[a-z0-9-]+/forms/[a-z0-9-]+)#`).FindStringSubmatch(page.Body)
@@ -38,13 +39,13 @@ func withForm(t *testing.T, shop *testkit.Shop, part, template string, gives ...
 func hand(t *testing.T, shop *testkit.Shop, id, file string) {
 	t.Helper()
 	ctx := context.Background()
-	d, err := shop.App.Draft(ctx, id)
+	d, err := shop.App.Drafts.Draft(ctx, id)
 	require.NoError(t, err)
 	var user string
 	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM users LIMIT 1").Scan(&user).Error)
 	d.Tree.Walk(func(_ m.Band, p m.Piece) {
 		if p.Kind == "form" {
-			_, err := shop.App.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "gives", Value: file}, false)
+			_, err := shop.App.Desk.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "gives", Value: file}, false)
 			require.NoError(t, err)
 		}
 	})
@@ -76,9 +77,9 @@ func TestAnOptInIsKeptOnceWithItsSource(t *testing.T) {
 }
 
 // pouch keeps the letters that are sent.
-type pouch struct{ letters []app.Letter }
+type pouch struct{ letters []ports.Letter }
 
-func (p *pouch) Send(_ context.Context, l app.Letter) error {
+func (p *pouch) Send(_ context.Context, l ports.Letter) error {
 	p.letters = append(p.letters, l)
 	return nil
 }
@@ -96,8 +97,8 @@ func TestAMessageReachesTheStore(t *testing.T) {
 	var id string
 	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM leads WHERE kind = 'message'").Scan(&id).Error)
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM leads"), "pressed twice is sent once")
-	require.NoError(t, shop.App.DeliverLead(context.Background(), id))
-	require.NoError(t, shop.App.DeliverLead(context.Background(), id))
+	require.NoError(t, shop.App.People.DeliverLead(context.Background(), id))
+	require.NoError(t, shop.App.People.DeliverLead(context.Background(), id))
 	require.NotEmpty(t, mailbag.letters)
 	assert.Equal(t, "ines@example.org", mailbag.letters[0].ReplyTo, "the answer goes to whoever wrote")
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM leads WHERE sent_at IS NOT NULL"))

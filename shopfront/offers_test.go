@@ -12,7 +12,7 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/offers"
 	"chrysagon/core/manuscript"
 	"chrysagon/internal/testkit"
 
@@ -21,9 +21,9 @@ import (
 )
 
 // offered makes an offer through the studio's own use case.
-func offered(t *testing.T, shop *testkit.Shop, in app.OfferInput) string {
+func offered(t *testing.T, shop *testkit.Shop, in offers.OfferInput) string {
 	t.Helper()
-	id, faults, err := shop.App.SaveOffer(context.Background(), in)
+	id, faults, err := shop.App.Offers.SaveOffer(context.Background(), in)
 	require.NoError(t, err)
 	require.Empty(t, faults)
 	shop.Follow(t)
@@ -49,7 +49,7 @@ func TestACodeWithFiftyUsesIsUsedFiftyTimes(t *testing.T) {
 	shop, books := open(t)
 	shop.Exec(`UPDATE variants SET stock = 500 WHERE id = 'ember'`)
 	books.stock = 500
-	offered(t, shop, app.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-50", MaxUses: "50"})
+	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-50", MaxUses: "50"})
 	var used, told, full atomic.Int64
 	crowd(200, func(i int) {
 		b := shop.Browser()
@@ -78,7 +78,7 @@ func TestTenPiecesAndFiftyUses(t *testing.T) {
 	shop, books := open(t)
 	shop.Exec(`UPDATE variants SET stock = 10 WHERE id = 'ember'`)
 	books.stock = 10
-	offered(t, shop, app.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-50", MaxUses: "50"})
+	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-50", MaxUses: "50"})
 	var sold atomic.Int64
 	crowd(200, func(i int) {
 		b := shop.Browser()
@@ -97,7 +97,7 @@ func TestTenPiecesAndFiftyUses(t *testing.T) {
 
 func TestADeclinedCardGivesTheUseBack(t *testing.T) {
 	shop, _ := open(t)
-	offered(t, shop, app.OfferInput{Name: "Once each", Kind: "order_percent_off", Value: "10", Covers: "all", MaxUsesEach: "1"})
+	offered(t, shop, offers.OfferInput{Name: "Once each", Kind: "order_percent_off", Value: "10", Covers: "all", MaxUsesEach: "1"})
 	b := shop.Browser()
 	page := b.Get("/night-flight")
 	form := b.Form(page, b.Card(declines))
@@ -131,7 +131,7 @@ func TestTheCountryIsToldBeforeItIsCharged(t *testing.T) {
 
 func TestAnOfferOfALinkHoldsForWhoCameByIt(t *testing.T) {
 	shop, books := open(t)
-	offered(t, shop, app.OfferInput{Name: "Letter", Kind: "order_amount_off", Value: "6.00", Covers: "all", Link: "spring-letter"})
+	offered(t, shop, offers.OfferInput{Name: "Letter", Kind: "order_amount_off", Value: "6.00", Covers: "all", Link: "spring-letter"})
 	b := shop.Browser()
 	assert.NotContains(t, b.Get("/night-flight").Body, "€45.00")
 	page := b.Get("/night-flight?via=spring-letter")
@@ -153,7 +153,7 @@ func TestAnOfferOfAStepHoldsOnItsPage(t *testing.T) {
 	for _, s := range steps {
 		step[s.Kind] = s.ID
 	}
-	in := app.OfferInput{Name: "On the upsell", Kind: "order_amount_off", Value: "6.00", Covers: "all", Step: step["upsell"]}
+	in := offers.OfferInput{Name: "On the upsell", Kind: "order_amount_off", Value: "6.00", Covers: "all", Step: step["upsell"]}
 	in.ID = offered(t, shop, in)
 	b := shop.Browser()
 	assert.NotContains(t, b.Get("/night-flight").Body, "€45.00", "it is another step's")
@@ -165,7 +165,7 @@ func TestAnOfferOfAStepHoldsOnItsPage(t *testing.T) {
 	assert.Equal(t, int64(4500), shop.Number(`SELECT amount_minor FROM payments WHERE state = 'charged' ORDER BY settled_at DESC LIMIT 1`))
 	books.hold(t, 1, 1)
 	in.Step = "none such"
-	_, faults, err := shop.App.SaveOffer(context.Background(), in)
+	_, faults, err := shop.App.Offers.SaveOffer(context.Background(), in)
 	require.NoError(t, err)
 	assert.NotEmpty(t, faults["step"])
 }
@@ -175,10 +175,10 @@ func TestAnOfferOfAStepHoldsOnItsPage(t *testing.T) {
 func TestASpanIsEachVisitorsOwn(t *testing.T) {
 	shop, _ := open(t)
 	ctx := context.Background()
-	span, faults, err := shop.App.SaveDeadline(ctx, app.DeadlineInput{Name: "Half an hour", Kind: "span", SpanMinutes: 30})
+	span, faults, err := shop.App.Offers.SaveDeadline(ctx, offers.DeadlineInput{Name: "Half an hour", Kind: "span", SpanMinutes: 30})
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	offered(t, shop, app.OfferInput{Name: "Quick", Kind: "order_amount_off", Value: "6.00", Covers: "all", DeadlineID: span})
+	offered(t, shop, offers.OfferInput{Name: "Quick", Kind: "order_amount_off", Value: "6.00", Covers: "all", DeadlineID: span})
 	first := shop.Browser()
 	assert.Contains(t, first.Get("/night-flight").Body, "€45.00")
 	shop.Clock.Advance(29 * time.Minute)
@@ -198,10 +198,10 @@ func TestASpanIsEachVisitorsOwn(t *testing.T) {
 
 func TestMidnightIsTheVisitorsOwn(t *testing.T) {
 	shop, _ := open(t)
-	id, faults, err := shop.App.SaveDeadline(context.Background(), app.DeadlineInput{Name: "Tonight", Kind: "visitor_midnight", Day: "2026-11-23"})
+	id, faults, err := shop.App.Offers.SaveDeadline(context.Background(), offers.DeadlineInput{Name: "Tonight", Kind: "visitor_midnight", Day: "2026-11-23"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	offered(t, shop, app.OfferInput{Name: "Today", Kind: "order_amount_off", Value: "6.00", Covers: "all", DeadlineID: id})
+	offered(t, shop, offers.OfferInput{Name: "Today", Kind: "order_amount_off", Value: "6.00", Covers: "all", DeadlineID: id})
 	at := func(zone string) string {
 		req, err := http.NewRequest(http.MethodGet, shop.App.Origins.Shop+"/night-flight", nil)
 		require.NoError(t, err)
@@ -256,10 +256,10 @@ func publish(t *testing.T, shop *testkit.Shop, band string, fields map[string]st
 	t.Helper()
 	ctx := context.Background()
 	for field, value := range fields {
-		_, err := shop.App.Edit(ctx, "marta", "night-flight", manuscript.Command{Op: manuscript.SetBand, ID: band, Field: field, Value: value}, false)
+		_, err := shop.App.Desk.Edit(ctx, "marta", "night-flight", manuscript.Command{Op: manuscript.SetBand, ID: band, Field: field, Value: value}, false)
 		require.NoError(t, err)
 	}
-	_, err := shop.App.Publish(ctx, "frost-lanterns", "Marta Venn")
+	_, err := shop.App.Publishing.Publish(ctx, "frost-lanterns", "Marta Venn")
 	require.NoError(t, err)
 	shop.Follow(t)
 }
@@ -279,8 +279,8 @@ func TestNoFormerPriceWithoutItsProof(t *testing.T) {
 // nobody can guess it.
 func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 	shop, _ := open(t)
-	require.NoError(t, shop.App.KeepFile(context.Background(), "plans", "Seven plans.pdf", []byte("%PDF seven kites")))
-	require.ErrorContains(t, shop.App.KeepFile(context.Background(), "ember", "x.pdf", []byte("x")), "Only a digital product")
+	require.NoError(t, shop.App.Pictures.KeepFile(context.Background(), "plans", "Seven plans.pdf", []byte("%PDF seven kites")))
+	require.ErrorContains(t, shop.App.Pictures.KeepFile(context.Background(), "ember", "x.pdf", []byte("x")), "Only a digital product")
 	shop.Exec(`INSERT INTO offers (id, name, kind, general, detail, created_at) VALUES ('gift', 'Plans with it', 'gift', true, '{"gift_id": "plans"}', now())`)
 	shop.Follow(t)
 	b := shop.Browser()
@@ -306,8 +306,8 @@ func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 	shop, _ := open(t)
 	shop.Exec(`UPDATE variants SET stock = 5000 WHERE id IN ('ember', 'lantern-cell')`)
-	offered(t, shop, app.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-100", MaxUses: "100"})
-	open := offered(t, shop, app.OfferInput{Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN"})
+	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-100", MaxUses: "100"})
+	open := offered(t, shop, offers.OfferInput{Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN"})
 	deadlocks := `SELECT deadlocks FROM pg_stat_database WHERE datname = current_database()`
 	met, before := shop.Number(deadlocks), shop.Number(`SELECT count(*) FROM payments WHERE state = 'charged'`)
 	var answers, failures atomic.Int64
@@ -354,10 +354,10 @@ func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 	held := shop.Number(`SELECT count(*) FROM offer_uses WHERE code = 'OPEN' AND held`)
 	require.Positive(t, held)
 	assert.Equal(t, held, shop.Number(`SELECT count_uses('`+open+`')`))
-	_, faults, err := shop.App.SaveOffer(context.Background(), app.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held - 1)})
+	_, faults, err := shop.App.Offers.SaveOffer(context.Background(), offers.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held - 1)})
 	require.NoError(t, err)
 	require.Contains(t, faults["code"], fmt.Sprintf("used %d times already", held))
-	offered(t, shop, app.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held)})
+	offered(t, shop, offers.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held)})
 	b := shop.Browser()
 	answer := agree(t, b, b.Get("/night-flight"), url.Values{"code": {"OPEN"}})
 	assert.NotNil(t, answer["go"], answer)

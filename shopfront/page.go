@@ -6,8 +6,12 @@ import (
 	"net/url"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/factbook"
+	"chrysagon/app/publishing"
+	"chrysagon/app/results"
+	"chrysagon/app/selling"
 	"chrysagon/core/order"
+	"chrysagon/core/refusal"
 	"chrysagon/core/route"
 	"chrysagon/internal/wire"
 	"chrysagon/pieces"
@@ -24,13 +28,13 @@ func (s *Front) page(c fiber.Ctx) error {
 	address := c.Params("address")
 	via := c.Query("via")   // a link of its own may have offers of its own
 	sent := c.Query("sent") // the form that has just been taken says so
-	if e := s.cache.get(address, s.App.Now()); e != nil && via == "" && sent == "" {
+	if e := s.cache.get(address, s.App.Store.Now()); e != nil && via == "" && sent == "" {
 		return s.send(c, e)
 	}
 	generation := s.cache.generation.Load()
-	live, err := s.App.Live(c, address)
-	if errors.Is(err, app.ErrNotFound) {
-		if to, gone := s.App.Moved(c, address); gone == nil && to != "" {
+	live, err := s.App.Publishing.Live(c, address)
+	if errors.Is(err, refusal.ErrNotFound) {
+		if to, gone := s.App.Publishing.Moved(c, address); gone == nil && to != "" {
 			return c.Redirect().Status(fiber.StatusMovedPermanently).To("/" + to)
 		}
 	}
@@ -40,7 +44,7 @@ func (s *Front) page(c fiber.Ctx) error {
 	if live.Step.Kind != route.Sales && live.Step.Kind != "" {
 		return s.orderPage(c, live)
 	}
-	drawn, err := s.draw(c, live, nil, pieces.Form{}, app.Buyer{})
+	drawn, err := s.draw(c, live, nil, pieces.Form{}, factbook.Buyer{})
 	if err != nil {
 		return err
 	}
@@ -78,8 +82,8 @@ func (s *Front) viewer(c fiber.Ctx) string {
 }
 
 // note notes that somebody looks at a page.
-func (s *Front) note(c fiber.Ctx, live app.Live) {
-	s.Views.Note(app.Viewed{Visitor: s.viewer(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
+func (s *Front) note(c fiber.Ctx, live publishing.Live) {
+	s.Views.Note(results.Viewed{Visitor: s.viewer(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
 }
 
 // Kept serves a page from the cache to a visitor who has been here before,
@@ -93,7 +97,7 @@ func (s *Front) Kept(c *fasthttp.RequestCtx) bool {
 	if len(visitor) != visitorLength || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
 		return false
 	}
-	e := s.cache.get(string(path[1:]), s.App.Now())
+	e := s.cache.get(string(path[1:]), s.App.Store.Now())
 	if e == nil {
 		return false
 	}
@@ -103,7 +107,7 @@ func (s *Front) Kept(c *fasthttp.RequestCtx) bool {
 
 // write sends a kept page and notes the view of a visitor.
 func (s *Front) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
-	s.Views.Note(app.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
+	s.Views.Note(results.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
 	h := &c.Response.Header
 	h.SetContentType("text/html; charset=utf-8")
 	for _, line := range e.headers {
@@ -142,7 +146,7 @@ func (s *Front) pagePolicy(drawn render.Result) string {
 }
 
 // leadOn leads to another page since a deadline, within the shop.
-func (s *Front) leadOn(c fiber.Ctx, live app.Live, pageID string) error {
+func (s *Front) leadOn(c fiber.Ctx, live publishing.Live, pageID string) error {
 	to, ok := live.Edition.Page(pageID)
 	if !ok || to.Address == live.Page.Address {
 		return s.say(c, fiber.StatusGone, "This has ended", "What stood on this page has ended.", "")
@@ -163,33 +167,33 @@ func zoneOf(c fiber.Ctx) string {
 }
 
 // draw draws a live page as of now, for whom something may be known.
-func (s *Front) draw(c fiber.Ctx, live app.Live, o *store.Order, form pieces.Form, who app.Buyer) (render.Result, error) {
+func (s *Front) draw(c fiber.Ctx, live publishing.Live, o *store.Order, form pieces.Form, who factbook.Buyer) (render.Result, error) {
 	who.Step, who.Edition = live.Step.ID, live.Edition.ID
-	f, err := s.App.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), who)
+	f, err := s.App.Facts.FactsFor(c, s.App.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
 		return render.Result{}, err
 	}
 	if o != nil {
-		if f.Order, err = s.App.OrderFacts(c, *o); err != nil {
+		if f.Order, err = s.App.Facts.OrderFacts(c, *o); err != nil {
 			return render.Result{}, err
 		}
 	}
-	seal, err := s.App.Sealer(c, live, who.Visitor)
+	seal, err := s.App.Selling.Sealer(c, live, who.Visitor)
 	if err != nil {
 		return render.Result{}, err
 	}
 	return s.App.Render.Page(render.Input{
 		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout, Origin: s.App.Origins.Shop,
-		Facts: f, Moment: s.App.Now(), Form: form, Seal: seal,
+		Facts: f, Moment: s.App.Store.Now(), Form: form, Seal: seal,
 		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind == route.UpsellAt, Till: s.App.Origins.Till},
 	})
 }
 
 // private sends a page that is drawn for one visitor.
-func (s *Front) private(c fiber.Ctx, status int, live app.Live, o *store.Order, form pieces.Form) error {
-	who := app.BuyerOf(s.visitor(c), form.Values)
+func (s *Front) private(c fiber.Ctx, status int, live publishing.Live, o *store.Order, form pieces.Form) error {
+	who := selling.BuyerOf(s.visitor(c), form.Values)
 	if o != nil {
-		who = s.App.UpsellBuyer(*o)
+		who = s.App.Selling.UpsellBuyer(*o)
 	}
 	who.Zone = zoneOf(c)
 	drawn, err := s.draw(c, live, o, form, who)
@@ -202,14 +206,14 @@ func (s *Front) private(c fiber.Ctx, status int, live app.Live, o *store.Order, 
 }
 
 // orderPage serves a step after the payment, to the browser that paid.
-func (s *Front) orderPage(c fiber.Ctx, live app.Live) error {
-	o, err := s.App.OrderByToken(c, c.Query("order"), s.visitor(c))
-	if errors.Is(err, app.ErrNotFound) && c.Query("order") != "" {
-		if _, linked := s.App.OrderByLink(c, c.Query("order")); linked == nil {
-			return seeOther(c, app.OrderPath(c.Query("order")))
+func (s *Front) orderPage(c fiber.Ctx, live publishing.Live) error {
+	o, err := s.App.Selling.OrderByToken(c, c.Query("order"), s.visitor(c))
+	if errors.Is(err, refusal.ErrNotFound) && c.Query("order") != "" {
+		if _, linked := s.App.Selling.OrderByLink(c, c.Query("order")); linked == nil {
+			return seeOther(c, order.Path(c.Query("order")))
 		}
 	}
-	if errors.Is(err, app.ErrNotFound) || (err == nil && o.CampaignID != live.Edition.CampaignID) {
+	if errors.Is(err, refusal.ErrNotFound) || (err == nil && o.CampaignID != live.Edition.CampaignID) {
 		return s.say(c, fiber.StatusNotFound, "This page belongs to an order",
 			"This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says.", "")
 	}
@@ -217,15 +221,15 @@ func (s *Front) orderPage(c fiber.Ctx, live app.Live) error {
 		return err
 	}
 	if order.State(o.State) != order.Paid {
-		return seeOther(c, app.OrderPath(o.Token))
+		return seeOther(c, order.Path(o.Token))
 	}
 	if live.Step.Kind == route.UpsellAt {
-		answered, err := s.App.Answered(c, o, live)
+		answered, err := s.App.Selling.Answered(c, o, live)
 		if err != nil {
 			return err
 		}
-		if answered || s.App.UpsellClosed(o) {
-			standing, err := s.App.Standing(c, o, false)
+		if answered || s.App.Selling.UpsellClosed(o) {
+			standing, err := s.App.Selling.Standing(c, o, false)
 			if err != nil {
 				return err
 			}

@@ -10,7 +10,9 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/orders"
+	"chrysagon/app/ports"
+	"chrysagon/core/refusal"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -24,7 +26,7 @@ func bought(t *testing.T, shop *testkit.Shop) string {
 	next, _ := b.Buy(approves)["go"].(string)
 	upsell := b.Get(next)
 	require.Contains(t, b.Post("/quiver-bag/accept", url.Values{"order": {upsell.Hidden("order")}, "seen": {upsell.Hidden("seen")}}, "").Location, "/thank-you")
-	require.NoError(t, shop.App.TakeOut(context.Background()))
+	require.NoError(t, shop.App.Selling.TakeOut(context.Background()))
 	var id string
 	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM orders WHERE state = 'paid' ORDER BY number DESC LIMIT 1").Scan(&id).Error)
 	return id
@@ -39,36 +41,36 @@ func back(shop *testkit.Shop) int64 {
 func TestAWholeOrderGoesBack(t *testing.T) {
 	shop, _ := open(t)
 	ctx := context.Background()
-	before, err := shop.App.Results(ctx, "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
+	before, err := shop.App.Results.Results(ctx, "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
 	require.NoError(t, err)
 	stock := shop.Number("SELECT stock FROM variants WHERE id = 'ember'")
 	id := bought(t, shop)
-	plan, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "whole", Restock: true, Mail: true, Reason: "A torn sail"})
+	plan, err := shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "whole", Restock: true, Mail: true, Reason: "A torn sail"})
 	require.NoError(t, err)
 	assert.Equal(t, int64(5100+2380), plan.Amount.Minor)
 	assert.Equal(t, int64(5100+2380), back(shop))
 	assert.Equal(t, int64(2), shop.Number("SELECT count(*) FROM till.refunds"), "one for each payment")
 	assert.Equal(t, stock, shop.Number("SELECT stock FROM variants WHERE id = 'ember'"))
 	assert.Zero(t, shop.Number("SELECT count(*) FROM variants WHERE reserved <> 0"))
-	_, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "whole"})
-	require.ErrorIs(t, err, app.ErrInvalid, "nothing is left")
-	after, err := shop.App.Results(ctx, "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
+	_, err = shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "whole"})
+	require.ErrorIs(t, err, refusal.ErrInvalid, "nothing is left")
+	after, err := shop.App.Results.Results(ctx, "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
 	require.NoError(t, err)
 	assert.Equal(t, before.Revenue, after.Revenue, "less refunds")
 	assert.Equal(t, before.Orders+1, after.Orders)
 	for i := range after.Stairs {
 		assert.Equal(t, before.Stairs[i].Revenue, after.Stairs[i].Revenue)
 	}
-	w, err := shop.App.WholeOrder(ctx, id)
+	w, err := shop.App.Orders.WholeOrder(ctx, id)
 	require.NoError(t, err)
 	assert.Contains(t, shop.Browser().Get("/orders/"+w.Order.Token).Body, "<th scope=\"row\">Given back</th><td>−€74.80</td>", "its buyer sees it too")
-	assert.True(t, shop.App.UpsellClosed(w.Order), "nothing is added any more")
+	assert.True(t, shop.App.Selling.UpsellClosed(w.Order), "nothing is added any more")
 	assert.Equal(t, "refunded", w.Standing)
 	assert.False(t, w.Refunds)
 	assert.Contains(t, w.Timeline[0].What, "went back to the buyer.")
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM mails WHERE kind = 'refund'"), "one mail for both payments")
 	shop.App.Post = &letters{}
-	require.NoError(t, shop.App.Deliver(ctx, mailOf(t, shop, "refund")))
+	require.NoError(t, shop.App.OrderMail.Deliver(ctx, mailOf(t, shop, "refund")))
 	assert.Contains(t, text(t, shop, "refund"), "€74.80 goes back")
 	assert.Contains(t, text(t, shop, "refund"), "A torn sail")
 }
@@ -76,11 +78,11 @@ func TestAWholeOrderGoesBack(t *testing.T) {
 // letters is a mail server that keeps what it was sent.
 type letters struct {
 	mu   sync.Mutex
-	sent []app.Letter
+	sent []ports.Letter
 }
 
 // Send keeps a letter.
-func (l *letters) Send(_ context.Context, letter app.Letter) error {
+func (l *letters) Send(_ context.Context, letter ports.Letter) error {
 	l.mu.Lock()
 	defer l.mu.Unlock()
 	l.sent = append(l.sent, letter)
@@ -106,23 +108,23 @@ func TestPartsGoBack(t *testing.T) {
 	shop, _ := open(t)
 	ctx := context.Background()
 	id := bought(t, shop)
-	whole, err := shop.App.PlanRefund(ctx, app.RefundAsk{OrderID: id, Way: "whole"})
+	whole, err := shop.App.Orders.PlanRefund(ctx, orders.RefundAsk{OrderID: id, Way: "whole"})
 	require.NoError(t, err)
 	bag := whole.Lines[len(whole.Lines)-1]
-	plan, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "lines", Units: map[string]int{bag.ID(): 1}})
+	plan, err := shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "lines", Units: map[string]int{bag.ID(): 1}})
 	require.NoError(t, err)
 	assert.Equal(t, int64(2380), plan.Amount.Minor)
-	_, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "lines", Units: map[string]int{bag.ID(): 1}})
-	require.ErrorIs(t, err, app.ErrInvalid)
-	plan, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "amount", Amount: "12,34"})
+	_, err = shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "lines", Units: map[string]int{bag.ID(): 1}})
+	require.ErrorIs(t, err, refusal.ErrInvalid)
+	plan, err = shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "amount", Amount: "12,34"})
 	require.NoError(t, err)
 	assert.Equal(t, int64(1234), plan.Amount.Minor)
 	assert.Equal(t, int64(5100-1234), plan.After.Minor)
 	for _, bad := range []string{"", "-1", "38.67", "all", "1e3"} {
-		_, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "amount", Amount: bad})
-		require.ErrorIs(t, err, app.ErrInvalid, bad)
+		_, err = shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "amount", Amount: bad})
+		require.ErrorIs(t, err, refusal.ErrInvalid, bad)
 	}
-	_, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "whole"})
+	_, err = shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "whole"})
 	require.NoError(t, err)
 	assert.Equal(t, int64(5100+2380), back(shop))
 	assert.Zero(t, shop.Number("SELECT count(*) FROM payments WHERE order_id = $1 AND refunded_minor <> amount_minor", id))
@@ -135,9 +137,9 @@ func TestManyPressesGiveBackOnce(t *testing.T) {
 	var wait sync.WaitGroup
 	for range 16 {
 		wait.Go(func() {
-			_, err := shop.App.Refund(context.Background(), "Marta", app.RefundAsk{OrderID: id, Way: "whole", Restock: true})
+			_, err := shop.App.Orders.Refund(context.Background(), "Marta", orders.RefundAsk{OrderID: id, Way: "whole", Restock: true})
 			if err != nil {
-				assert.ErrorIs(t, err, app.ErrInvalid)
+				assert.ErrorIs(t, err, refusal.ErrInvalid)
 			}
 		})
 	}
@@ -149,18 +151,18 @@ func TestManyPressesGiveBackOnce(t *testing.T) {
 // dying is a till whose program dies at a refund: before the till has heard of it, or
 // after it has given the money back.
 type dying struct {
-	app.Payments
+	ports.Payments
 	before bool
 }
 
 // Refund gives nothing back, or gives back and is not heard.
-func (d dying) Refund(ctx context.Context, r app.RefundRequest) (app.RefundAnswer, error) {
+func (d dying) Refund(ctx context.Context, r ports.RefundRequest) (ports.RefundAnswer, error) {
 	if !d.before {
 		if _, err := d.Payments.Refund(ctx, r); err != nil {
-			return app.RefundAnswer{}, err
+			return ports.RefundAnswer{}, err
 		}
 	}
-	return app.RefundAnswer{}, errors.New("killed")
+	return ports.RefundAnswer{}, errors.New("killed")
 }
 
 // Killed before or after the till gave the money back, a refund is finished by
@@ -174,11 +176,11 @@ func TestARefundThatWasKilledIsFinished(t *testing.T) {
 			id := bought(t, shop)
 			till := shop.App.Payments
 			shop.App.Payments = dying{till, before}
-			_, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "whole", Restock: true, Mail: true})
+			_, err := shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "whole", Restock: true, Mail: true})
 			require.NoError(t, err)
 			assert.Equal(t, int64(2), shop.Number("SELECT count(*) FROM refund_parts WHERE state = 'asked'"))
 			assert.Zero(t, shop.Number("SELECT refunded_minor FROM orders WHERE id = $1", id))
-			plan, err := shop.App.PlanRefund(ctx, app.RefundAsk{OrderID: id, Way: "whole"})
+			plan, err := shop.App.Orders.PlanRefund(ctx, orders.RefundAsk{OrderID: id, Way: "whole"})
 			require.NoError(t, err)
 			assert.Zero(t, plan.Amount.Minor, "what is about to go back cannot go back again")
 			shop.App.Payments = till
@@ -204,15 +206,15 @@ func TestARefundTheTillRefuses(t *testing.T) {
 	ctx := context.Background()
 	id := bought(t, shop)
 	shop.Exec("UPDATE till.charges SET state = 'cancelled'")
-	_, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "whole", Restock: true, Mail: true})
+	_, err := shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "whole", Restock: true, Mail: true})
 	require.NoError(t, err)
-	w, err := shop.App.WholeOrder(ctx, id)
+	w, err := shop.App.Orders.WholeOrder(ctx, id)
 	require.NoError(t, err)
 	assert.Contains(t, w.Timeline[0].What, "The till refused")
 	assert.Zero(t, w.RefundedMinor)
 	assert.Zero(t, shop.Number("SELECT count(*) FROM mails WHERE kind = 'refund'"))
 	shop.Exec("UPDATE till.charges SET state = 'charged'")
-	plan, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: id, Way: "whole"})
+	plan, err := shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: id, Way: "whole"})
 	require.NoError(t, err)
 	assert.Equal(t, int64(5100+2380), plan.Amount.Minor)
 }
@@ -241,13 +243,13 @@ func TestTaxAndDeliveryGoBackToo(t *testing.T) {
 				AmountMinor, TaxMinor int64
 			}
 			require.NoError(t, shop.Store.DB.Raw("SELECT order_id, amount_minor, tax_minor FROM payments ORDER BY asked_at DESC, id LIMIT 1").Scan(&p).Error)
-			plan, err := shop.App.PlanRefund(ctx, app.RefundAsk{OrderID: p.OrderID, Way: "whole"})
+			plan, err := shop.App.Orders.PlanRefund(ctx, orders.RefundAsk{OrderID: p.OrderID, Way: "whole"})
 			require.NoError(t, err)
 			assert.Equal(t, p.AmountMinor, plan.Amount.Minor)
 			assert.Equal(t, p.TaxMinor, plan.Tax.Minor)
-			_, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: p.OrderID, Way: "amount", Amount: "0,07"})
+			_, err = shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: p.OrderID, Way: "amount", Amount: "0,07"})
 			require.NoError(t, err)
-			plan, err = shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: p.OrderID, Way: "whole"})
+			plan, err = shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: p.OrderID, Way: "whole"})
 			require.NoError(t, err)
 			assert.Equal(t, p.AmountMinor-7, plan.Amount.Minor)
 			assert.Equal(t, p.TaxMinor, shop.Number("SELECT sum(tax_minor) FROM refund_parts"))
@@ -260,7 +262,7 @@ func TestTaxAndDeliveryGoBackToo(t *testing.T) {
 func TestWhatWentBackIsNotDownloaded(t *testing.T) {
 	shop, _ := open(t)
 	ctx := context.Background()
-	require.NoError(t, shop.App.KeepFile(ctx, "plans", "Seven plans.pdf", []byte("%PDF seven kites")))
+	require.NoError(t, shop.App.Pictures.KeepFile(ctx, "plans", "Seven plans.pdf", []byte("%PDF seven kites")))
 	shop.Exec(`INSERT INTO offers (id, name, kind, general, detail, created_at) VALUES ('gift', 'Plans with it', 'gift', true, '{"gift_id": "plans"}', now())`)
 	shop.Exec(`UPDATE products SET form = 'digital' WHERE id = (SELECT product_id FROM variants WHERE id = 'ember')`)
 	shop.Follow(t)
@@ -271,7 +273,7 @@ func TestWhatWentBackIsNotDownloaded(t *testing.T) {
 	assert.Equal(t, "done", o.Handling)
 	at := "/orders/" + o.Token + "/file/plans"
 	assert.Equal(t, "%PDF seven kites", b.Get(at).Body)
-	plan, err := shop.App.Refund(ctx, "Marta", app.RefundAsk{OrderID: o.ID, Way: "whole"})
+	plan, err := shop.App.Orders.Refund(ctx, "Marta", orders.RefundAsk{OrderID: o.ID, Way: "whole"})
 	require.NoError(t, err)
 	require.Len(t, plan.Lines, 2)
 	assert.Equal(t, http.StatusNotFound, b.Get(at).Status)

@@ -14,7 +14,7 @@ import (
 	"strings"
 	"testing"
 
-	"chrysagon/app"
+	"chrysagon/app/ports"
 	"chrysagon/demo"
 	"chrysagon/internal/testkit"
 
@@ -126,13 +126,13 @@ func TestStoppingFinishesOrdersUnderWay(t *testing.T) {
 
 // waiting is a till whose answers are held back until the test lets them go.
 type waiting struct {
-	app.Payments
+	ports.Payments
 	arrived chan struct{}
 	goOn    chan struct{}
 }
 
 // Charge waits, then charges.
-func (w *waiting) Charge(ctx context.Context, r app.ChargeRequest) (app.ChargeAnswer, error) {
+func (w *waiting) Charge(ctx context.Context, r ports.ChargeRequest) (ports.ChargeAnswer, error) {
 	w.arrived <- struct{}{}
 	<-w.goOn
 	return w.Payments.Charge(ctx, r)

@@ -10,7 +10,7 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/cmd/server"
+	"chrysagon/internal/server"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"

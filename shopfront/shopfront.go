@@ -15,6 +15,9 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/app/news"
+	"chrysagon/app/results"
+	"chrysagon/core/refusal"
 	"chrysagon/core/style"
 	"chrysagon/internal/media"
 	"chrysagon/internal/robots"
@@ -31,7 +34,7 @@ var views embed.FS
 // Front is the shopfront.
 type Front struct {
 	App   *app.App
-	Views *app.Views
+	Views *results.Views
 	// Forms is how many forms one address may send in a minute.
 	Forms int
 
@@ -84,7 +87,7 @@ func (s *Front) Handler() *fiber.App {
 
 // Follow empties the cache whenever something a page shows has changed.
 func (s *Front) Follow(ctx context.Context) {
-	changes := s.App.Subscribe()
+	changes := s.App.News.Subscribe()
 	defer changes.Close()
 	for {
 		select {
@@ -95,7 +98,7 @@ func (s *Front) Follow(ctx context.Context) {
 				return
 			}
 			for _, n := range changes.Take() {
-				if n.Topic == app.FactsChanged {
+				if n.Topic == news.FactsChanged {
 					s.Forget()
 				}
 			}
@@ -131,7 +134,7 @@ func (s *Front) visitor(c fiber.Ctx) string {
 	if s.passing(c) {
 		return ""
 	}
-	v := app.NewSecret()
+	v := store.NewSecret()
 	c.Cookie(&fiber.Cookie{
 		Name: visitorCookie, Value: v, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
 		MaxAge: 365 * 24 * 3600, Secure: strings.HasPrefix(s.App.Origins.Shop, "https:"),
@@ -162,12 +165,12 @@ func seeOther(c fiber.Ctx, to string) error {
 
 func (s *Front) clock(c fiber.Ctx) error {
 	c.Set("Cache-Control", "no-store")
-	return c.SendString(strconv.FormatInt(s.App.Now().UnixMilli(), 10))
+	return c.SendString(strconv.FormatInt(s.App.Store.Now().UnixMilli(), 10))
 }
 
 // home leads to the entrance of the campaign that is live.
 func (s *Front) home(c fiber.Ctx) error {
-	address, err := s.App.Entrance(c)
+	address, err := s.App.Publishing.Entrance(c)
 	if err != nil {
 		return err
 	}
@@ -176,11 +179,11 @@ func (s *Front) home(c fiber.Ctx) error {
 
 // download hands a digital product to whoever has the link of its order.
 func (s *Front) download(c fiber.Ctx) error {
-	o, err := s.App.OrderByLink(c, strings.Clone(c.Params("token")))
+	o, err := s.App.Selling.OrderByLink(c, strings.Clone(c.Params("token")))
 	if err != nil {
 		return err
 	}
-	f, err := s.App.Download(c, o, strings.Clone(c.Params("variant")))
+	f, err := s.App.Selling.Download(c, o, strings.Clone(c.Params("variant")))
 	if err != nil {
 		return err
 	}
@@ -195,7 +198,7 @@ func (s *Front) picture(c fiber.Ctx) error { return media.Picture(c, s.App, "pub
 
 // handout sends a file to be kept, never to be shown.
 func (s *Front) handout(c fiber.Ctx) error {
-	f, err := s.App.Handout(c, strings.Clone(c.Params("file")))
+	f, err := s.App.Pictures.Handout(c, strings.Clone(c.Params("file")))
 	if err != nil {
 		return err
 	}
@@ -210,7 +213,7 @@ func (s *Front) video(c fiber.Ctx) error { return media.Video(c, s.App, "public"
 
 func (s *Front) legal(title string, text func(store.Shop) string) fiber.Handler {
 	return func(c fiber.Ctx) error {
-		shop, err := s.App.Shop(c)
+		shop, err := s.App.Store.Shop(c)
 		if err != nil {
 			return err
 		}
@@ -220,14 +223,14 @@ func (s *Front) legal(title string, text func(store.Shop) string) fiber.Handler 
 
 // contact is the built-in contact page, unless the store has one of its own.
 func (s *Front) contact(c fiber.Ctx) error {
-	own, err := s.App.LiveFor(c, "contact")
+	own, err := s.App.Publishing.LiveFor(c, "contact")
 	if err != nil {
 		return err
 	}
 	if own != "" {
 		return seeOther(c, "/"+own)
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -239,7 +242,7 @@ func (s *Front) say(c fiber.Ctx, status int, title, text, back string) error {
 	if wantsJSON(c) {
 		return c.Status(status).JSON(map[string]any{"notice": text, "errors": map[string]string{}})
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		shop = store.Shop{}
 	}
@@ -247,12 +250,12 @@ func (s *Front) say(c fiber.Ctx, status int, title, text, back string) error {
 }
 
 func (s *Front) plainPage(c fiber.Ctx, status int, values map[string]any) error {
-	house, _, err := s.App.House(c)
+	house, _, err := s.App.House.House(c)
 	if err != nil {
 		house = style.House{} // what went wrong is told in the look that ships
 	}
 	if house.Logo != "" {
-		if pic, known, err := s.App.PictureOf(c, house.Logo); err == nil && known {
+		if pic, known, err := s.App.Pictures.PictureOf(c, house.Logo); err == nil && known {
 			values["Logo"] = pic
 		}
 	}
@@ -275,10 +278,10 @@ func headers(c fiber.Ctx, policy string) {
 
 // fail turns an error into a page with a sentence.
 func (s *Front) fail(c fiber.Ctx, err error) error {
-	var refused app.Refusal
+	var refused refusal.Refusal
 	var http *fiber.Error
 	switch {
-	case errors.As(err, &refused) && errors.Is(err, app.ErrNotFound):
+	case errors.As(err, &refused) && errors.Is(err, refusal.ErrNotFound):
 		return s.say(c, fiber.StatusNotFound, "Not found", refused.Say, "")
 	case errors.As(err, &refused):
 		return s.say(c, fiber.StatusConflict, "This cannot be done", refused.Say, "")

@@ -16,13 +16,13 @@ func (s *Front) robots(c fiber.Ctx) error {
 
 // favicon leads to the store's icon, for browsers that ask at this address.
 func (s *Front) favicon(c fiber.Ctx) error {
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
 	to := s.App.Render.Assets.Path("mark.svg")
 	if shop.IconID != nil {
-		if pic, known, err := s.App.PictureOf(c, *shop.IconID); err == nil && known {
+		if pic, known, err := s.App.Pictures.PictureOf(c, *shop.IconID); err == nil && known {
 			to = pic.At(160)
 		}
 	}
@@ -43,7 +43,7 @@ type sitemap struct {
 
 // sitemap lists the live pages that anybody may open.
 func (s *Front) sitemap(c fiber.Ctx) error {
-	pages, err := s.App.PublicPages(c)
+	pages, err := s.App.Publishing.PublicPages(c)
 	if err != nil {
 		return err
 	}

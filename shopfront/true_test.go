@@ -8,7 +8,7 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/cmd/server"
+	"chrysagon/internal/server"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -56,7 +56,7 @@ func TestAnOldLowerPriceCannotBeReplayed(t *testing.T) {
 	b := shop.Browser()
 	form := b.Form(b.Get("/night-flight"), b.Card(approves))
 	shop.Clock.Advance(time.Minute)
-	require.NoError(t, shop.App.EndOffer(context.Background(), "lantern-week"))
+	require.NoError(t, shop.App.Offers.EndOffer(context.Background(), "lantern-week"))
 	shop.Clock.Advance(11 * time.Minute)
 	said := func() any { return b.Post("/night-flight/checkout", form, asJSON).JSON(t)["notice"] }
 	assert.Contains(t, said(), "The price has changed", "the grace time is over")
@@ -106,7 +106,7 @@ func TestAFormHandsOutItsFile(t *testing.T) {
 	ctx := context.Background()
 	mailbag := &pouch{}
 	shop.App.Post = mailbag
-	file, err := shop.App.UploadFile(ctx, "Seven knots.pdf", []byte("%PDF-1.7 seven knots"))
+	file, err := shop.App.Pictures.UploadFile(ctx, "Seven knots.pdf", []byte("%PDF-1.7 seven knots"))
 	require.NoError(t, err)
 	path, post := withForm(t, shop, "opt_in", "opt-in", "file:"+file.ID)
 	b := shop.Browser()
@@ -123,7 +123,7 @@ func TestAFormHandsOutItsFile(t *testing.T) {
 	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM leads").Scan(&id).Error)
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM river_job WHERE kind = 'send_lead'"), "asked twice, sent once")
 	for range 2 {
-		require.NoError(t, shop.App.DeliverLead(ctx, id))
+		require.NoError(t, shop.App.People.DeliverLead(ctx, id))
 	}
 	require.Len(t, mailbag.letters, 1)
 	assert.Equal(t, "ines@example.org", mailbag.letters[0].To)
@@ -152,31 +152,31 @@ func TestAReplacedPictureGoesLiveWithTheNextEdition(t *testing.T) {
 	}
 	was, other := path("ember-night"), path("gull")
 	require.Contains(t, shop.Browser().Get("/night-flight").Body, was)
-	require.NoError(t, shop.App.ReplacePicture(ctx, "ember-night", "gull"))
+	require.NoError(t, shop.App.Pictures.ReplacePicture(ctx, "ember-night", "gull"))
 	shop.Follow(t)
 	page := shop.Browser().Get("/night-flight").Body
 	assert.Contains(t, page, was, "the live page shows what it did")
-	former, err := shop.App.Formers(ctx)
+	former, err := shop.App.Pictures.Formers(ctx)
 	require.NoError(t, err)
 	require.NotEmpty(t, former)
 	assert.Equal(t, "night-flight", former[0].PageID)
-	state, err := shop.App.State(ctx, "frost-lanterns")
+	state, err := shop.App.Publishing.State(ctx, "frost-lanterns")
 	require.NoError(t, err)
 	assert.Positive(t, state.Differs(), "there is something to publish")
 
-	_, err = shop.App.Publish(ctx, "frost-lanterns", "Marta")
+	_, err = shop.App.Publishing.Publish(ctx, "frost-lanterns", "Marta")
 	require.NoError(t, err)
 	shop.Follow(t)
 	page = shop.Browser().Get("/night-flight").Body
 	assert.Contains(t, page, other)
 	assert.NotContains(t, page, was)
-	former, err = shop.App.Formers(ctx)
+	former, err = shop.App.Pictures.Formers(ctx)
 	require.NoError(t, err)
 	assert.Empty(t, former)
 
 	var first string
 	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM editions WHERE campaign_id = 'frost-lanterns' ORDER BY number DESC OFFSET 1 LIMIT 1").Scan(&first).Error)
-	_, err = shop.App.PutBack(ctx, "frost-lanterns", first)
+	_, err = shop.App.Publishing.PutBack(ctx, "frost-lanterns", first)
 	require.NoError(t, err)
 	shop.Follow(t)
 	assert.Contains(t, shop.Browser().Get("/night-flight").Body, was, "and a former edition is as it was")

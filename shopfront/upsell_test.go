@@ -8,7 +8,7 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/ports"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -86,21 +86,21 @@ func TestAnUpsellClosesAfterAnHour(t *testing.T) {
 // crash stands in for a program that dies at a point of a charge: from then on
 // nothing it asks is answered.
 type crash struct {
-	app.Payments
+	ports.Payments
 	before bool // dies before the till hears of it
 }
 
-func (c crash) Charge(ctx context.Context, r app.ChargeRequest) (app.ChargeAnswer, error) {
+func (c crash) Charge(ctx context.Context, r ports.ChargeRequest) (ports.ChargeAnswer, error) {
 	if !c.before {
 		if _, err := c.Payments.Charge(ctx, r); err != nil {
-			return app.ChargeAnswer{}, err
+			return ports.ChargeAnswer{}, err
 		}
 	}
-	return app.ChargeAnswer{}, context.Canceled
+	return ports.ChargeAnswer{}, context.Canceled
 }
 
-func (crash) Conclude(context.Context, string) (app.ChargeAnswer, error) {
-	return app.ChargeAnswer{}, context.Canceled
+func (crash) Conclude(context.Context, string) (ports.ChargeAnswer, error) {
+	return ports.ChargeAnswer{}, context.Canceled
 }
 
 func TestACrashAroundTheCharge(t *testing.T) {

@@ -10,7 +10,8 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/factbook"
+	"chrysagon/app/ports"
 	"chrysagon/core/appointment"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/own"
@@ -28,10 +29,10 @@ func onPage(t *testing.T, shop *testkit.Shop, piece manuscript.Piece, more ...ma
 	ctx := context.Background()
 	band := manuscript.Band{ID: "new-band", Name: "New", Tone: manuscript.Card, Columns: []manuscript.Column{{Width: 1, Pieces: []manuscript.Piece{piece}}}}
 	for _, c := range append(more, manuscript.Command{Op: manuscript.AddBand, Index: 1, Band: &band}) {
-		_, err := shop.App.Edit(ctx, "marta", "night-flight", c, false)
+		_, err := shop.App.Desk.Edit(ctx, "marta", "night-flight", c, false)
 		require.NoError(t, err)
 	}
-	_, err := shop.App.Publish(ctx, "frost-lanterns", "Marta")
+	_, err := shop.App.Publishing.Publish(ctx, "frost-lanterns", "Marta")
 	require.NoError(t, err)
 }
 
@@ -77,7 +78,7 @@ func TestATimeIsTakenOnceAndGoesIntoTheCalendar(t *testing.T) {
 
 	var lead string
 	require.NoError(t, shop.App.Store.DB.Raw("SELECT id FROM leads WHERE kind = 'appointment'").Scan(&lead).Error)
-	require.NoError(t, shop.App.DeliverLead(context.Background(), lead))
+	require.NoError(t, shop.App.People.DeliverLead(context.Background(), lead))
 	require.Len(t, bag.letters, 2, "one to the visitor, one to the store")
 	assert.Equal(t, "ines@example.org", bag.letters[0].To)
 	require.Len(t, bag.letters[0].Files, 1)
@@ -85,7 +86,7 @@ func TestATimeIsTakenOnceAndGoesIntoTheCalendar(t *testing.T) {
 }
 
 // silent is an appointment book that does not answer.
-type silent struct{ app.Appointments }
+type silent struct{ ports.Appointments }
 
 func (silent) Free(context.Context, int, int, string) ([]appointment.Slot, error) {
 	return nil, assert.AnError
@@ -107,19 +108,19 @@ func TestAVideoIsSentInParts(t *testing.T) {
 	shop := testkit.Open(t)
 	ctx := context.Background()
 	raw := append([]byte{0, 0, 0, 0x18}, []byte("ftypisom\x00\x00\x02\x00isomiso2"+strings.Repeat("0123456789", 500))...)
-	_, err := shop.App.UploadVideo(ctx, "page.mp4", []byte("<html><script>alert(1)</script>"))
+	_, err := shop.App.Pictures.UploadVideo(ctx, "page.mp4", []byte("<html><script>alert(1)</script>"))
 	require.ErrorContains(t, err, "not a video that browsers play")
-	v, err := shop.App.UploadVideo(ctx, "First flight.mp4", raw)
+	v, err := shop.App.Pictures.UploadVideo(ctx, "First flight.mp4", raw)
 	require.NoError(t, err)
-	again, err := shop.App.UploadVideo(ctx, "other.mp4", raw)
+	again, err := shop.App.Pictures.UploadVideo(ctx, "other.mp4", raw)
 	require.NoError(t, err)
 	assert.Equal(t, v.ID, again.ID)
 	onPage(t, shop, manuscript.Piece{ID: "clip", Kind: "video", Fields: manuscript.Fields{"video": v.ID, "said": "We fly at dusk."}})
 	b := shop.Browser()
 	page := b.Get("/night-flight")
-	assert.Contains(t, page.Body, `<source src="`+app.VideoPath(v)+`" type="video/mp4">`)
+	assert.Contains(t, page.Body, `<source src="`+factbook.VideoPath(v)+`" type="video/mp4">`)
 	assert.Contains(t, page.Header.Get("Content-Security-Policy"), "media-src 'self'")
-	req, err := http.NewRequest(http.MethodGet, shop.App.Origins.Shop+app.VideoPath(v), http.NoBody)
+	req, err := http.NewRequest(http.MethodGet, shop.App.Origins.Shop+factbook.VideoPath(v), http.NoBody)
 	require.NoError(t, err)
 	req.Header.Set("Range", "bytes=24-33")
 	part := b.Do(req)
@@ -134,9 +135,9 @@ func TestAVideoIsSentInParts(t *testing.T) {
 func TestOwnCodeIsLetThroughByThePolicyAndNothingElse(t *testing.T) {
 	shop := testkit.Open(t)
 	shop.Follow(t)
-	_, err := shop.App.SetOwn(context.Background(), nil, own.Code{{Name: "Footfall", Kind: own.Measure, Text: "https://count.example/t.js"}})
+	_, err := shop.App.House.SetOwn(context.Background(), nil, own.Code{{Name: "Footfall", Kind: own.Measure, Text: "https://count.example/t.js"}})
 	require.NoError(t, err)
-	_, err = shop.App.SetOwn(context.Background(), nil, own.Code{{Name: "Bad", Kind: own.Foot, Text: "</script>"}})
+	_, err = shop.App.House.SetOwn(context.Background(), nil, own.Code{{Name: "Bad", Kind: own.Foot, Text: "</script>"}})
 	require.ErrorContains(t, err, "Bad")
 	onPage(t, shop, manuscript.Piece{ID: "x", Kind: "divider"}, manuscript.Command{Op: manuscript.SetPage, Field: manuscript.OwnCode, Value: own.Code{{Name: "End", Kind: own.Foot, Text: "done()"}}})
 	page := shop.Browser().Get("/night-flight")
@@ -153,18 +154,18 @@ func TestOwnCodeIsLetThroughByThePolicyAndNothingElse(t *testing.T) {
 func TestLinksLeadToGoodsFilesAndAppointments(t *testing.T) {
 	shop := testkit.Open(t)
 	ctx := context.Background()
-	_, err := shop.App.UploadFile(ctx, "../sizes.exe", []byte("MZ\x00\x01"))
+	_, err := shop.App.Pictures.UploadFile(ctx, "../sizes.exe", []byte("MZ\x00\x01"))
 	require.ErrorContains(t, err, "“sizes.exe” cannot be handed out")
-	f, err := shop.App.UploadFile(ctx, "Line lengths.pdf", []byte("%PDF-1.7 …"))
+	f, err := shop.App.Pictures.UploadFile(ctx, "Line lengths.pdf", []byte("%PDF-1.7 …"))
 	require.NoError(t, err)
 	text := `<p><a href="file:` + f.ID + `">lengths</a> <a href="product:ember">the kite</a> <a href="appointment">come by</a> <a href="product:gull">none sells it</a></p>`
 	onPage(t, shop, manuscript.Piece{ID: "loft", Kind: "appointment", Fields: manuscript.Fields{}})
 	onPage2 := manuscript.Band{ID: "links", Name: "Links", Tone: manuscript.Card, Columns: []manuscript.Column{{Width: 1, Pieces: []manuscript.Piece{{ID: "copy", Kind: "text", Fields: manuscript.Fields{"text": text}}}}}}
-	_, err = shop.App.Edit(ctx, "marta", "thank-you", manuscript.Command{Op: manuscript.AddBand, Band: &onPage2}, false)
+	_, err = shop.App.Desk.Edit(ctx, "marta", "thank-you", manuscript.Command{Op: manuscript.AddBand, Band: &onPage2}, false)
 	require.NoError(t, err)
-	d, err := shop.App.Draft(ctx, "thank-you")
+	d, err := shop.App.Drafts.Draft(ctx, "thank-you")
 	require.NoError(t, err)
-	facts, err := shop.App.DraftFacts(ctx, d.ID, shop.App.Render.Registry.Schema().Names(d.Tree))
+	facts, err := shop.App.Facts.DraftFacts(ctx, d.ID, shop.App.Render.Registry.Schema().Names(d.Tree))
 	require.NoError(t, err)
 	assert.Equal(t, "night-flight", facts.Sold["ember"].Address)
 	assert.Equal(t, "night-flight", facts.Booked.Address)
@@ -174,7 +175,7 @@ func TestLinksLeadToGoodsFilesAndAppointments(t *testing.T) {
 		assert.Contains(t, string(drawn.HTML), want)
 	}
 	assert.NotContains(t, string(drawn.HTML), "product:gull", "a link to nowhere keeps its words only")
-	findings, err := shop.App.Check(ctx, d)
+	findings, err := shop.App.Publishing.Check(ctx, d)
 	require.NoError(t, err)
 	assert.Contains(t, fmt.Sprint(findings), "goods that no live page sells")
 	got := shop.Browser().Get("/files/" + f.Hash)

@@ -16,11 +16,19 @@ import (
 	"gorm.io/gorm/logger"
 )
 
-// Store is the open database.
+// Store is the open database, and the clock by which what is done in it is dated.
 type Store struct {
-	Pool *pgxpool.Pool
-	SQL  *sql.DB
-	DB   *gorm.DB
+	Pool  *pgxpool.Pool
+	SQL   *sql.DB
+	DB    *gorm.DB
+	Clock func() time.Time // set by [Store.By]
+}
+
+// By is the same database under another clock.
+func (s *Store) By(clock func() time.Time) *Store {
+	other := *s
+	other.Clock = clock
+	return &other
 }
 
 // Open connects to the database of a URL and proves that it answers.

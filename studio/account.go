@@ -4,7 +4,8 @@ import (
 	"errors"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/account"
+	"chrysagon/core/refusal"
 	"chrysagon/core/signin"
 
 	"github.com/gofiber/fiber/v3"
@@ -31,14 +32,14 @@ func (s *Studio) signInAgain(c fiber.Ctx, status int, notice string) error {
 }
 
 func (s *Studio) signIn(c fiber.Ctx) error {
-	opened, err := s.App.SignIn(c, app.Credentials{
+	opened, err := s.App.Accounts.SignIn(c, account.Credentials{
 		Email: typed(c, "email"), Password: strings.Clone(c.FormValue("password")), Address: c.IP(),
 		Known: strings.Clone(c.Cookies(knownCookie)), Agent: strings.Clone(c.Get("User-Agent")),
 	})
-	var refused app.Refusal
+	var refused refusal.Refusal
 	if errors.As(err, &refused) {
 		status := statusOf(refused)
-		if errors.Is(refused.Kind, app.ErrRefused) {
+		if errors.Is(refused.Kind, refusal.ErrRefused) {
 			status = fiber.StatusUnauthorized
 		}
 		return s.signInAgain(c, status, refused.Say)
@@ -60,7 +61,7 @@ func (s *Studio) keep(c fiber.Ctx, name, value string, seconds int) {
 }
 
 func (s *Studio) signOut(c fiber.Ctx) error {
-	if err := s.App.SignOut(c, c.Cookies(sessionCookie)); err != nil {
+	if err := s.App.Accounts.SignOut(c, c.Cookies(sessionCookie)); err != nil {
 		return err
 	}
 	s.keep(c, sessionCookie, "", -1)
@@ -69,11 +70,11 @@ func (s *Studio) signOut(c fiber.Ctx) error {
 
 // accountPlace shows where somebody is signed in, and changes their password.
 func (s *Studio) accountPlace(c fiber.Ctx) error {
-	list, err := s.App.Sessions(c, who(c))
+	list, err := s.App.Accounts.Sessions(c, who(c))
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -81,7 +82,7 @@ func (s *Studio) accountPlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) changePassword(c fiber.Ctx) error {
-	faults, err := s.App.ChangePassword(c, who(c), strings.Clone(c.FormValue("now")), strings.Clone(c.FormValue("next")))
+	faults, err := s.App.Accounts.ChangePassword(c, who(c), strings.Clone(c.FormValue("now")), strings.Clone(c.FormValue("next")))
 	if err != nil {
 		return err
 	}
@@ -90,7 +91,7 @@ func (s *Studio) changePassword(c fiber.Ctx) error {
 
 // endSession ends one session, or all others.
 func (s *Studio) endSession(c fiber.Ctx) error {
-	if err := s.App.EndSession(c, who(c), typed(c, "id")); err != nil {
+	if err := s.App.Accounts.EndSession(c, who(c), typed(c, "id")); err != nil {
 		return err
 	}
 	return leadTo(c, "/account")

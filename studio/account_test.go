@@ -5,8 +5,9 @@ import (
 	"net/url"
 	"testing"
 
-	"chrysagon/app"
-	"chrysagon/cmd/server"
+	"chrysagon/app/account"
+	"chrysagon/core/refusal"
+	"chrysagon/internal/server"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -17,8 +18,8 @@ import (
 // first, and lets no checkout out while nobody could pay.
 func TestANewStoreSaysWhatToDoFirst(t *testing.T) {
 	s := testkit.Empty(t)
-	b := app.Beginning{Store: "Dune Post", Currency: "EUR", Zone: "Europe/Lisbon", Country: "PT", Owner: "Ines Prado", Email: "ines@dune-post.example", Password: "four words over dunes"}
-	require.NoError(t, app.Begin(t.Context(), s, b, testkit.Start))
+	b := account.Beginning{Store: "Dune Post", Currency: "EUR", Zone: "Europe/Lisbon", Country: "PT", Owner: "Ines Prado", Email: "ines@dune-post.example", Password: "four words over dunes"}
+	require.NoError(t, account.Begin(t.Context(), s, b, testkit.Start))
 	shop := testkit.On(t, s, func(o *server.Options) { o.StandIns, o.Demo = nil, false })
 	d := desk{shop.Browser(), t, shop, ""}
 	page := d.Get(d.at("/sign-in"))
@@ -57,8 +58,8 @@ func TestWithoutAGatewayNoCheckoutGoesOut(t *testing.T) {
 	d := signIn(t, shop)
 	panel := d.Get(d.at("/publish"))
 	assert.Contains(t, panel.Body, "No payment gateway is connected")
-	_, err := shop.App.Publish(t.Context(), "frost-lanterns", "Marta")
-	require.ErrorIs(t, err, app.ErrInvalid)
+	_, err := shop.App.Publishing.Publish(t.Context(), "frost-lanterns", "Marta")
+	require.ErrorIs(t, err, refusal.ErrInvalid)
 	live := d.Get("/night-flight")
 	assert.Equal(t, http.StatusOK, live.Status)
 	assert.Contains(t, live.Body, "No payment can be taken here at the moment.")

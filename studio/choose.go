@@ -5,7 +5,7 @@ import (
 	"fmt"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/drafts"
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
 	"chrysagon/pieces"
@@ -83,8 +83,8 @@ func (s *Studio) choose(c fiber.Ctx) error {
 	case manuscript.Product:
 		list, rest, err = s.goodsCandidates(c, find)
 	case manuscript.Link:
-		var draft app.Draft
-		if draft, err = s.App.Draft(c, typed(c, "page")); err == nil {
+		var draft drafts.Draft
+		if draft, err = s.App.Drafts.Draft(c, typed(c, "page")); err == nil {
 			list, err = s.linkCandidates(c, draft, find)
 		}
 	case manuscript.Sign:
@@ -111,7 +111,7 @@ func none(find, label string) []candidate {
 }
 
 func (s *Studio) pictureCandidates(c fiber.Ctx, find string) ([]candidate, string, error) {
-	pictures, all, err := s.App.ChoosePictures(c, find)
+	pictures, all, err := s.App.Find.ChoosePictures(c, find)
 	list := none(find, "nothing")
 	for _, p := range pictures {
 		list = append(list, candidate{Value: p.ID, Label: p.Name, Thumb: p.At(160)})
@@ -120,7 +120,7 @@ func (s *Studio) pictureCandidates(c fiber.Ctx, find string) ([]candidate, strin
 }
 
 func (s *Studio) goodsCandidates(c fiber.Ctx, find string) ([]candidate, string, error) {
-	found, err := s.App.ChooseGoods(c, find)
+	found, err := s.App.Find.ChooseGoods(c, find)
 	list := none(find, "nothing")
 	for _, g := range found.Rows {
 		list = append(list, candidate{Value: g.ID, Label: g.Name, More: g.Price.String() + ", " + g.SKU})
@@ -134,8 +134,8 @@ func (s *Studio) goodsCandidates(c fiber.Ctx, find string) ([]candidate, string,
 
 // linkCandidates is where a link of a page can lead: within the page, to the
 // store's pages, to a call or a mail, to files; and, by a word, to goods.
-func (s *Studio) linkCandidates(c fiber.Ctx, draft app.Draft, find string) ([]candidate, error) {
-	shop, err := s.App.Shop(c)
+func (s *Studio) linkCandidates(c fiber.Ctx, draft drafts.Draft, find string) ([]candidate, error) {
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return nil, err
 	}
@@ -155,7 +155,7 @@ func (s *Studio) linkCandidates(c fiber.Ctx, draft app.Draft, find string) ([]ca
 	for _, b := range draft.Tree.Bands {
 		add("band:"+b.ID, b.Name, "a band of this page")
 	}
-	pages, err := s.App.ChoosePages(c, draft.CampaignID, find)
+	pages, err := s.App.Find.ChoosePages(c, draft.CampaignID, find)
 	if err != nil {
 		return nil, err
 	}
@@ -170,7 +170,7 @@ func (s *Studio) linkCandidates(c fiber.Ctx, draft app.Draft, find string) ([]ca
 		add("tel:", "a call to "+shop.Phone, "phone")
 	}
 	add("mailto:", "a mail to "+shop.ContactEmail, "")
-	files, err := s.App.ChooseFiles(c, find)
+	files, err := s.App.Find.ChooseFiles(c, find)
 	if err != nil {
 		return nil, err
 	}

@@ -5,17 +5,18 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/publishing"
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
+	"chrysagon/core/refusal"
 
 	"github.com/gofiber/fiber/v3"
 )
 
 // plan publishes from one moment until another.
 func (s *Studio) plan(c fiber.Ctx) error {
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -26,14 +27,14 @@ func (s *Studio) plan(c fiber.Ctx) error {
 			continue
 		}
 		if *at, err = deadline.Resolve(deadline.Entered(text), shop.Zone); err != nil {
-			return app.Refusal{Kind: app.ErrInvalid, Say: "Write the moment as a day and a time, such as 27 November 2026, 23:59."}
+			return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Write the moment as a day and a time, such as 27 November 2026, 23:59."}
 		}
 	}
 	successor := ""
 	if after := typed(c, "after"); !p.Back && strings.HasPrefix(after, "page:") {
 		successor = strings.TrimPrefix(after, "page:")
 	}
-	number, err := s.App.PlanEdition(c, atHand(c), who(c).User.Name, p, successor)
+	number, err := s.App.Publishing.PlanEdition(c, atHand(c), who(c).User.Name, p, successor)
 	if err != nil {
 		return err
 	}
@@ -46,14 +47,14 @@ func (s *Studio) plan(c fiber.Ctx) error {
 }
 
 func (s *Studio) unplan(c fiber.Ctx) error {
-	if err := s.App.Unplan(c, atHand(c), strings.Clone(c.Params("id"))); err != nil {
+	if err := s.App.Publishing.Unplan(c, atHand(c), strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
 	return s.panel(c, "That is not planned any more.")
 }
 
 func (s *Studio) withdraw(c fiber.Ctx) error {
-	if err := s.App.Withdraw(c, atHand(c), strings.TrimPrefix(typed(c, "after"), "page:")); err != nil {
+	if err := s.App.Publishing.Withdraw(c, atHand(c), strings.TrimPrefix(typed(c, "after"), "page:")); err != nil {
 		return err
 	}
 	c.Set("HX-Trigger", "edition")
@@ -61,7 +62,7 @@ func (s *Studio) withdraw(c fiber.Ctx) error {
 }
 
 func (s *Studio) openOn(c fiber.Ctx) error {
-	if err := s.App.OpenOn(c, typed(c, "home")); err != nil {
+	if err := s.App.Publishing.OpenOn(c, typed(c, "home")); err != nil {
 		return err
 	}
 	return s.panel(c, "The shop’s first page is chosen.")
@@ -71,16 +72,16 @@ func (s *Studio) openOn(c fiber.Ctx) error {
 type side struct {
 	ID    string // of the edition; empty: the draft
 	Label string
-	Pages []app.EditionPage
+	Pages []publishing.EditionPage
 }
 
-func (sd side) page(id string) (app.EditionPage, bool) {
+func (sd side) page(id string) (publishing.EditionPage, bool) {
 	for _, p := range sd.Pages {
 		if p.ID == id {
 			return p, true
 		}
 	}
-	return app.EditionPage{}, false
+	return publishing.EditionPage{}, false
 }
 
 // Proof is the address of a page's proof on that side.
@@ -106,13 +107,13 @@ func (s *Studio) compareEditions(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	state, err := s.App.State(c, atHand(c))
+	state, err := s.App.Publishing.State(c, atHand(c))
 	if err != nil {
 		return err
 	}
 	right := side{Label: "Draft"}
 	for _, d := range state.Drafts {
-		right.Pages = append(right.Pages, app.EditionPage{ID: d.ID, Name: d.Name, Manuscript: d.Tree})
+		right.Pages = append(right.Pages, publishing.EditionPage{ID: d.ID, Name: d.Name, Manuscript: d.Tree})
 	}
 	if with := strings.Clone(c.Query("with")); with != "" {
 		if right, err = s.editionSide(c, with); err != nil {
@@ -121,7 +122,7 @@ func (s *Studio) compareEditions(c fiber.Ctx) error {
 	}
 	rows := s.comparePages(left, right)
 	if len(rows) == 0 {
-		return app.Refusal{Kind: app.ErrNotFound, Say: "Neither has a page to compare."}
+		return refusal.Refusal{Kind: refusal.ErrNotFound, Say: "Neither has a page to compare."}
 	}
 	now := rows[0]
 	for _, r := range rows {
@@ -133,7 +134,7 @@ func (s *Studio) compareEditions(c fiber.Ctx) error {
 }
 
 func (s *Studio) editionSide(c fiber.Ctx, id string) (side, error) {
-	e, err := s.App.EditionOf(c, atHand(c), id)
+	e, err := s.App.Publishing.EditionOf(c, atHand(c), id)
 	if err != nil {
 		return side{}, err
 	}
@@ -161,20 +162,20 @@ func (s *Studio) comparePages(left, right side) []compared {
 
 // editionProof draws a page of an edition as of now.
 func (s *Studio) editionProof(c fiber.Ctx) error {
-	e, err := s.App.EditionOf(c, atHand(c), strings.Clone(c.Params("id")))
+	e, err := s.App.Publishing.EditionOf(c, atHand(c), strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
 	p, ok := e.Page(strings.Clone(c.Params("page")))
 	if !ok {
-		return app.Refusal{Kind: app.ErrNotFound, Say: "This edition has no such page."}
+		return refusal.Refusal{Kind: refusal.ErrNotFound, Say: "This edition has no such page."}
 	}
-	draft, err := s.App.Draft(c, p.ID)
+	draft, err := s.App.Drafts.Draft(c, p.ID)
 	if err != nil {
 		return err
 	}
 	draft.Tree, draft.Layout, draft.Title, draft.Description = p.Manuscript, p.Layout, p.Title, p.Description
-	d, err := s.draw(c, draft, s.App.Now())
+	d, err := s.draw(c, draft, s.App.Store.Now())
 	if err != nil {
 		return err
 	}

@@ -3,7 +3,7 @@ package studio
 import (
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/find"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -44,19 +44,19 @@ var doings = []doing{
 // find answers what Ctrl+K asks.
 func (s *Studio) find(c fiber.Ctx) error {
 	question := typed(c, "q")
-	found, err := s.App.Find(c, question)
+	found, err := s.App.Find.Find(c, question)
 	if err != nil {
 		return err
 	}
 	asked := strings.Fields(strings.ToLower(question))
-	var can []app.Spot
+	var can []find.Spot
 	for _, d := range doings {
 		all := true
 		for _, w := range asked {
 			all = all && strings.Contains(strings.ToLower(d.Name)+" "+d.Words, w)
 		}
 		if all {
-			can = append(can, app.Spot{Kind: map[bool]string{true: "do", false: "go to"}[d.Do != ""], Name: d.Name, Path: d.Path, Do: d.Do})
+			can = append(can, find.Spot{Kind: map[bool]string{true: "do", false: "go to"}[d.Do != ""], Name: d.Name, Path: d.Path, Do: d.Do})
 		}
 	}
 	return s.fragment(c, "found", map[string]any{"Found": append(found, can...), "Question": question})

@@ -51,10 +51,10 @@ func (g gauges) Weakest() *check.Reading {
 }
 
 func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
-	page := s.App.CheckPage(d.Draft, d.input.Facts)
+	page := s.App.Publishing.CheckPage(d.Draft, d.input.Facts)
 	g := gauges{Words: sh.Words, Reads: sh.Reads, Description: len([]rune(d.Description)), Limit: check.DescriptionLimit, Readings: check.Readings(page)}
 	var err error
-	if g.CanUndo, g.CanRedo, err = s.App.CanStep(c, who(c).User.ID, d.ID); err != nil {
+	if g.CanUndo, g.CanRedo, err = s.App.Desk.CanStep(c, who(c).User.ID, d.ID); err != nil {
 		return g, err
 	}
 	s.ways(&g, page)
@@ -69,7 +69,7 @@ func (s *Studio) gauges(c fiber.Ctx, d draw, sh sheet) (gauges, error) {
 		return g, err
 	}
 	g.Bytes = published.Weight()
-	g.Findings, err = s.App.CheckBy(c, d.Draft, d.input.Facts, g.Bytes)
+	g.Findings, err = s.App.Publishing.CheckBy(c, d.Draft, d.input.Facts, g.Bytes)
 	g.Loads = loads(d, published.Weights())
 	return g, err
 }

@@ -7,7 +7,8 @@ import (
 	"strconv"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/assortment"
+	"chrysagon/app/shelves"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/core/shelf"
@@ -58,7 +59,7 @@ func goodsColumns(attributes []goods.Attribute) []goodsColumn {
 var firstColumns = []string{"name", "sku", "price", "now", "stock", "days", "category", "condition"}
 
 // cell is what stands in a column for one of the goods.
-func cell(r app.GoodsRow, c goodsColumn) string {
+func cell(r assortment.GoodsRow, c goodsColumn) string {
 	switch c.Name {
 	case "name":
 		return strings.TrimSuffix(r.Name, ", "+r.Label)
@@ -160,10 +161,10 @@ func (l listing) With(pairs ...any) string {
 	return "/goods?" + v.Encode()
 }
 
-func (l listing) query(columns []goodsColumn, shelves app.NamedShelves) app.GoodsQuery {
+func (l listing) query(columns []goodsColumn, shelves shelves.NamedShelves) assortment.GoodsQuery {
 	chosen, _ := shelves.Find(l.ShelfID) // none is no filter
 	of := chosen.Shelf
-	q := app.GoodsQuery{Find: l.Find, Shelf: of, After: l.Page * goodsPerPage, Number: goodsPerPage}
+	q := assortment.GoodsQuery{Find: l.Find, Shelf: of, After: l.Page * goodsPerPage, Number: goodsPerPage}
 	var all []shelf.Rule
 	if of.Rule.Field != "" || of.Rule.All != nil || of.Rule.Any != nil || of.Rule.None != nil {
 		all = append(all, of.Rule)
@@ -202,28 +203,28 @@ func (s *Studio) goodsPlace(c fiber.Ctx) error {
 
 func (s *Studio) goodsValues(c fiber.Ctx) (map[string]any, error) {
 	l := listingOf(c)
-	attributes, err := s.App.AttributeList(c)
+	attributes, err := s.App.Shelves.AttributeList(c)
 	if err != nil {
 		return nil, err
 	}
 	columns := goodsColumns(attributes)
-	shelves, err := s.App.Shelves(c)
+	shelves, err := s.App.Shelves.Shelves(c)
 	if err != nil {
 		return nil, err
 	}
-	list, err := s.App.Goods(c, l.query(columns, shelves))
+	list, err := s.App.Goods.Goods(c, l.query(columns, shelves))
 	if err != nil {
 		return nil, err
 	}
-	categories, err := s.App.Categories(c)
+	categories, err := s.App.Goods.Categories(c)
 	if err != nil {
 		return nil, err
 	}
-	batches, err := s.App.Batches(c)
+	batches, err := s.App.Goods.Batches(c)
 	if err != nil {
 		return nil, err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return nil, err
 	}
@@ -242,7 +243,7 @@ func (s *Studio) goodsValues(c fiber.Ctx) (map[string]any, error) {
 // editGoods changes one cell in place.
 func (s *Studio) editGoods(c fiber.Ctx) error {
 	id, column, value := strings.Clone(c.Params("id")), typed(c, "column"), typed(c, "value")
-	fault, err := s.App.EditGoods(c, who(c).User.ID, id, column, value)
+	fault, err := s.App.Goods.EditGoods(c, who(c).User.ID, id, column, value)
 	if err != nil {
 		return err
 	}
@@ -259,20 +260,20 @@ func (s *Studio) chosen(c fiber.Ctx) ([]string, error) {
 		return allTyped(c, "id"), nil
 	}
 	l := listing{Find: c.FormValue("find"), Category: c.FormValue("category"), Condition: c.FormValue("condition"), ShelfID: c.FormValue("shelf")}
-	shelves, err := s.App.Shelves(c)
+	shelves, err := s.App.Shelves.Shelves(c)
 	if err != nil {
 		return nil, err
 	}
 	q := l.query(nil, shelves)
-	q.Number = app.MaxBulk + 1
-	return s.App.GoodsIDs(c, q)
+	q.Number = assortment.MaxBulk + 1
+	return s.App.Goods.GoodsIDs(c, q)
 }
 
 // change reads a change of many prices: +10%, -5, =49.00.
-func readChange(text, currency string) (app.PriceChange, string) {
+func readChange(text, currency string) (assortment.PriceChange, string) {
 	const say = "Write +10% or -10%, +5.00 or -5.00, or =49.00 for one price."
 	text = strings.ReplaceAll(strings.ReplaceAll(strings.TrimSpace(text), " ", ""), "−", "-")
-	var c app.PriceChange
+	var c assortment.PriceChange
 	if text == "" {
 		return c, say
 	}
@@ -285,7 +286,7 @@ func readChange(text, currency string) (app.PriceChange, string) {
 		if sign == '-' {
 			n = n.Neg()
 		}
-		return app.PriceChange{Percent: n}, ""
+		return assortment.PriceChange{Percent: n}, ""
 	}
 	m, err := money.Parse(rest, currency)
 	if err != nil {
@@ -308,7 +309,7 @@ func (s *Studio) previewGoods(c fiber.Ctx) error { return s.bulk(c, false) }
 func (s *Studio) changeGoods(c fiber.Ctx) error  { return s.bulk(c, true) }
 
 func (s *Studio) bulk(c fiber.Ctx, apply bool) error {
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -326,7 +327,7 @@ func (s *Studio) bulk(c fiber.Ctx, apply bool) error {
 		return s.render(c, fiber.StatusOK, "bulk-preview", values)
 	}
 	if apply {
-		b, err := s.App.ChangePrices(c, who(c).User.ID, ids, change)
+		b, err := s.App.Goods.ChangePrices(c, who(c).User.ID, ids, change)
 		if err != nil {
 			return err
 		}
@@ -334,7 +335,7 @@ func (s *Studio) bulk(c fiber.Ctx, apply bool) error {
 		values["Batch"] = b
 		return s.render(c, fiber.StatusOK, "bulk-preview", values)
 	}
-	results, err := s.App.Preview(c, ids, change)
+	results, err := s.App.Goods.Preview(c, ids, change)
 	if err != nil {
 		return err
 	}
@@ -349,7 +350,7 @@ func (s *Studio) bulk(c fiber.Ctx, apply bool) error {
 }
 
 func (s *Studio) undoGoods(c fiber.Ctx) error {
-	said, err := s.App.UndoBatch(c, strings.Clone(c.Params("id")))
+	said, err := s.App.Goods.UndoBatch(c, strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}

@@ -10,8 +10,11 @@ import (
 	"slices"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/assortment"
+	"chrysagon/app/factbook"
+	"chrysagon/app/pictures"
 	"chrysagon/core/catalogue"
+	"chrysagon/core/refusal"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -19,12 +22,12 @@ import (
 func (s *Studio) exportGoods(c fiber.Ctx) error {
 	var out bytes.Buffer
 	if strings.HasSuffix(c.Path(), ".json") {
-		if err := s.App.ExportJSON(c, &out); err != nil {
+		if err := s.App.Goods.ExportJSON(c, &out); err != nil {
 			return err
 		}
 		return sendFile(c, "goods.json", "application/json", out.Bytes())
 	}
-	if err := s.App.ExportCSV(c, &out); err != nil {
+	if err := s.App.Goods.ExportCSV(c, &out); err != nil {
 		return err
 	}
 	return sendFile(c, "goods.csv", "text/csv; charset=utf-8", out.Bytes())
@@ -34,22 +37,22 @@ func (s *Studio) exportGoods(c fiber.Ctx) error {
 func (s *Studio) receiveGoods(c fiber.Ctx) error {
 	header, err := c.FormFile("file")
 	if err != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose a CSV or JSON file first."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose a CSV or JSON file first."}
 	}
 	raw, err := readPart(header, 200<<20)
 	if err != nil {
 		return err
 	}
 	if trimmed := bytes.TrimSpace(raw); len(trimmed) > 0 && trimmed[0] == '{' {
-		attributes, err := s.App.AttributeList(c)
+		attributes, err := s.App.Shelves.AttributeList(c)
 		if err != nil {
 			return err
 		}
-		if raw, err = app.FromJSON(raw, attributes); err != nil {
-			return app.Refusal{Kind: app.ErrInvalid, Say: "“" + header.Filename + "” cannot be imported: " + err.Error() + "."}
+		if raw, err = assortment.FromJSON(raw, attributes); err != nil {
+			return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "“" + header.Filename + "” cannot be imported: " + err.Error() + "."}
 		}
 	}
-	id, err := s.App.KeepImport(c, who(c).User.ID, header.Filename, raw)
+	id, err := s.App.Goods.KeepImport(c, who(c).User.ID, header.Filename, raw)
 	if err != nil {
 		return err
 	}
@@ -61,7 +64,7 @@ func (s *Studio) receiveGoods(c fiber.Ctx) error {
 
 func readPart(h *multipart.FileHeader, most int64) ([]byte, error) {
 	if h.Size > most {
-		return nil, app.Refusal{Kind: app.ErrInvalid, Say: fmt.Sprintf("“%s” is %d MB; at most %d MB fit.", h.Filename, h.Size>>20, most>>20)}
+		return nil, refusal.Refusal{Kind: refusal.ErrInvalid, Say: fmt.Sprintf("“%s” is %d MB; at most %d MB fit.", h.Filename, h.Size>>20, most>>20)}
 	}
 	f, err := h.Open()
 	if err != nil {
@@ -80,11 +83,11 @@ func mappingOf(c fiber.Ctx) catalogue.Mapping {
 }
 
 func (s *Studio) dryRun(c fiber.Ctx) error {
-	d, err := s.App.DryRun(c, strings.Clone(c.Params("id")), mappingOf(c))
+	d, err := s.App.Goods.DryRun(c, strings.Clone(c.Params("id")), mappingOf(c))
 	if err != nil {
 		return err
 	}
-	attributes, err := s.App.AttributeList(c)
+	attributes, err := s.App.Shelves.AttributeList(c)
 	if err != nil {
 		return err
 	}
@@ -103,21 +106,21 @@ func (s *Studio) dryRun(c fiber.Ctx) error {
 func (s *Studio) applyImport(c fiber.Ctx) error {
 	id, user := strings.Clone(c.Params("id")), who(c).User.ID
 	mapping := mappingOf(c)
-	mine, err := s.App.BeginImport(c, id)
+	mine, err := s.App.Goods.BeginImport(c, id)
 	if err != nil {
 		return err
 	}
 	if mine {
-		s.App.Background(func() {
-			if _, err := s.App.Import(s.App.Life(), user, id, mapping); err != nil {
+		s.App.Background.Do(func() {
+			if _, err := s.App.Goods.Import(s.App.Background.Life(), user, id, mapping); err != nil {
 				say := "Something went wrong on our side. Nothing was changed."
-				var refusal app.Refusal
+				var refusal refusal.Refusal
 				if asRefusal(err, &refusal) {
 					say = refusal.Say
 				} else {
 					s.App.Log.Error("an import failed", "error", err)
 				}
-				if err := s.App.FailImport(context.WithoutCancel(s.App.Life()), id, say); err != nil {
+				if err := s.App.Goods.FailImport(context.WithoutCancel(s.App.Background.Life()), id, say); err != nil {
 					s.App.Log.Error("a failed import was not noted", "error", err)
 				}
 			}
@@ -128,7 +131,7 @@ func (s *Studio) applyImport(c fiber.Ctx) error {
 
 func (s *Studio) importProgress(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	p, err := s.App.ImportUnderway(c, id)
+	p, err := s.App.Goods.ImportUnderway(c, id)
 	if err != nil {
 		return err
 	}
@@ -140,7 +143,7 @@ func (s *Studio) importProgress(c fiber.Ctx) error {
 func (s *Studio) uploadPictures(c fiber.Ctx) error {
 	form, err := c.MultipartForm()
 	if err != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose pictures first."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose pictures first."}
 	}
 	type answer struct {
 		Name  string `json:"name"`
@@ -152,18 +155,18 @@ func (s *Studio) uploadPictures(c fiber.Ctx) error {
 	product := typed(c, "product")
 	for _, h := range form.File["pictures"] {
 		one := answer{Name: h.Filename}
-		raw, err := readPart(h, app.MaxPictureBytes+1)
+		raw, err := readPart(h, pictures.MaxPictureBytes+1)
 		if err == nil {
-			pic, failed := s.App.Upload(c, h.Filename, raw)
+			pic, failed := s.App.Pictures.Upload(c, h.Filename, raw)
 			err = failed
 			if err == nil {
-				one.ID, one.Path = pic.ID, app.PicturePath(pic)
+				one.ID, one.Path = pic.ID, factbook.PicturePath(pic)
 				if product != "" {
-					err = s.App.ShowOn(c, product, pic.ID)
+					err = s.App.Pictures.ShowOn(c, product, pic.ID)
 				}
 			}
 		}
-		var refusal app.Refusal
+		var refusal refusal.Refusal
 		switch {
 		case asRefusal(err, &refusal):
 			one.Error = refusal.Say

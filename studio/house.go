@@ -5,8 +5,10 @@ import (
 	"html/template"
 	"net/url"
 
-	"chrysagon/app"
+	"chrysagon/app/drafts"
+	"chrysagon/app/publishing"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/refusal"
 	"chrysagon/core/style"
 
 	"github.com/gofiber/fiber/v3"
@@ -16,8 +18,8 @@ import (
 // of what the form holds, so trying changes nothing until it is put on.
 type housePlace struct {
 	House    style.House
-	Live     []app.LivePage // which change with it
-	Same     bool           // as all pages look now
+	Live     []publishing.LivePage // which change with it
+	Same     bool                  // as all pages look now
 	Undo     bool
 	Tokens   []swatch
 	Shades   []style.Shade
@@ -26,7 +28,7 @@ type housePlace struct {
 	Pairs    []style.Pair
 	Settings []houseSetting
 	Query    template.URL // the house as a query, for the proofs
-	Pages    []app.Draft
+	Pages    []drafts.Draft
 	Page     string // the page that is shown as proof
 	Faults   int
 	Title    string
@@ -58,13 +60,13 @@ func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
 		}
 	}
 	if err := h.Validate(); err != nil {
-		return now, app.Refusal{Kind: app.ErrInvalid, Say: "The house style cannot be used: " + err.Error() + "."}
+		return now, refusal.Refusal{Kind: refusal.ErrInvalid, Say: "The house style cannot be used: " + err.Error() + "."}
 	}
 	return h, nil
 }
 
 func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
-	now, before, err := s.App.House(c)
+	now, before, err := s.App.House.House(c)
 	if err != nil {
 		return housePlace{}, err
 	}
@@ -75,7 +77,7 @@ func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 	if said != "" {
 		h = now
 	}
-	state, err := s.App.State(c, atHand(c))
+	state, err := s.App.Publishing.State(c, atHand(c))
 	if err != nil {
 		return housePlace{}, err
 	}
@@ -87,7 +89,7 @@ func (s *Studio) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 			{"shadow", "shadows", cmp.Or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", cmp.Or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", cmp.Or(h.Hover, "lighten"), style.Hovers},
 		},
 	}
-	if p.Live, err = s.App.EveryLivePage(c); err != nil {
+	if p.Live, err = s.App.Publishing.EveryLivePage(c); err != nil {
 		return p, err
 	}
 	if p.Logo, err = s.logoChooser(c, h.Logo); err != nil {
@@ -118,7 +120,7 @@ func (s *Studio) logoChooser(c fiber.Ctx, id string) (chooser, error) {
 	if id == "" {
 		return out, nil
 	}
-	pic, known, err := s.App.PictureOf(c, id)
+	pic, known, err := s.App.Pictures.PictureOf(c, id)
 	if err == nil && known {
 		out.Shown, out.Thumb = pic.Name, pic.At(160)
 	}
@@ -146,7 +148,7 @@ func (s *Studio) housePlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) setHouse(c fiber.Ctx) error {
-	now, before, err := s.App.House(c)
+	now, before, err := s.App.House.House(c)
 	if err != nil {
 		return err
 	}
@@ -157,7 +159,7 @@ func (s *Studio) setHouse(c fiber.Ctx) error {
 			return err
 		}
 	}
-	if err := s.App.SetHouse(c, h); err != nil {
+	if err := s.App.House.SetStyle(c, h); err != nil {
 		return err
 	}
 	body, err := s.houseBody(c, said)
@@ -178,7 +180,7 @@ func (s *Studio) houseProof(c fiber.Ctx) error {
 		return err
 	}
 	d.input.Facts.Store.House = h
-	if pic, known, err := s.App.PictureOf(c, h.Logo); err == nil && known {
+	if pic, known, err := s.App.Pictures.PictureOf(c, h.Logo); err == nil && known {
 		d.input.Facts.Pictures[h.Logo] = pic
 	}
 	return s.sendProof(c, d.input)

@@ -3,8 +3,8 @@ package studio
 import (
 	"strings"
 
-	"chrysagon/app"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/refusal"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -13,8 +13,8 @@ import (
 func (s *Studio) putInto(c fiber.Ctx, into, id string) error {
 	parts := strings.Split(into, "/")
 	if len(parts) != 3 {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "It is made. The piece it was meant for is not known; choose it there."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "It is made. The piece it was meant for is not known; choose it there."}
 	}
-	_, err := s.App.Edit(c, who(c).User.ID, parts[0], manuscript.Command{Op: manuscript.SetField, Piece: parts[1], Field: parts[2], Value: id}, false)
+	_, err := s.App.Desk.Edit(c, who(c).User.ID, parts[0], manuscript.Command{Op: manuscript.SetField, Piece: parts[1], Field: parts[2], Value: id}, false)
 	return err
 }

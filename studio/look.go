@@ -44,7 +44,7 @@ type swatch struct {
 }
 
 func (s *Studio) look(c fiber.Ctx) error {
-	draft, err := s.App.Draft(c, c.Params("id"))
+	draft, err := s.App.Drafts.Draft(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
@@ -52,7 +52,7 @@ func (s *Studio) look(c fiber.Ctx) error {
 	if id == "page" {
 		id = ""
 	}
-	d, err := s.draw(c, draft, s.App.Now())
+	d, err := s.draw(c, draft, s.App.Store.Now())
 	if err != nil {
 		return err
 	}

@@ -10,13 +10,18 @@ import (
 	"strconv"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/desk"
+	"chrysagon/app/drafts"
+	"chrysagon/app/offers"
+	"chrysagon/app/publishing"
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
+	"chrysagon/core/refusal"
 	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
+	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -30,13 +35,13 @@ func (s *Studio) asOf(c fiber.Ctx) time.Time {
 	if n, err := strconv.ParseInt(c.Query("as_of"), 10, 64); err == nil && n > 0 && n < 1<<33 {
 		return time.Unix(n, 0).UTC()
 	}
-	return s.App.Now()
+	return s.App.Store.Now()
 }
 
 type pageCard struct {
-	app.Draft
+	drafts.Draft
 	Findings []check.Finding
-	Change   *app.PageChange
+	Change   *publishing.PageChange
 	Live     string // address that is live; empty: none
 }
 
@@ -48,11 +53,11 @@ func (p pageCard) AfterPay() bool {
 
 // pagesPlace opens on the funnel's pages and what each needs next.
 func (s *Studio) pagesPlace(c fiber.Ctx) error {
-	state, err := s.App.State(c, atHand(c))
+	state, err := s.App.Publishing.State(c, atHand(c))
 	if err != nil {
 		return err
 	}
-	leads, err := s.App.LeadCounts(c, atHand(c))
+	leads, err := s.App.People.LeadCounts(c, atHand(c))
 	if err != nil {
 		return err
 	}
@@ -70,11 +75,11 @@ func (s *Studio) pagesPlace(c fiber.Ctx) error {
 			}
 		}
 	}
-	aside, err := s.App.Aside(c, atHand(c))
+	aside, err := s.App.Pages.Aside(c, atHand(c))
 	if err != nil {
 		return err
 	}
-	first, err := s.App.FirstSteps(c)
+	first, err := s.App.Accounts.FirstSteps(c)
 	if err != nil {
 		return err
 	}
@@ -82,11 +87,11 @@ func (s *Studio) pagesPlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) manuscript(c fiber.Ctx) error {
-	draft, err := s.App.Draft(c, c.Params("id"))
+	draft, err := s.App.Drafts.Draft(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
-	now := s.App.Now()
+	now := s.App.Store.Now()
 	d, err := s.draw(c, draft, now)
 	if err != nil {
 		return err
@@ -108,7 +113,7 @@ func (s *Studio) manuscript(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -124,7 +129,7 @@ type change struct {
 	Arrangement string              `json:"arrangement"` // with Command add_band: the band to make
 	Line        string              `json:"line"`        // with Command add_band: the line of a plan that becomes it
 	Piece       string              `json:"piece"`       // with Command add_piece: the kind of piece to make
-	Dressing    *app.Dressing       `json:"dressing"`    // a whole look for one thing, or for all alike
+	Dressing    *desk.Dressing      `json:"dressing"`    // a whole look for one thing, or for all alike
 	Joins       bool                `json:"joins"`
 	Undo        bool                `json:"undo"`
 	Redo        bool                `json:"redo"`
@@ -161,21 +166,21 @@ func (s *Studio) command(c fiber.Ctx) error {
 		return fiber.NewError(fiber.StatusBadRequest, "This change cannot be read: "+jsonFault(err, len(c.Body()))+". Nothing was changed.")
 	}
 	id, user := c.Params("id"), who(c).User.ID
-	var draft app.Draft
+	var draft drafts.Draft
 	var err error
 	added := ""
 	switch {
 	case ch.Undo:
-		draft, err = s.App.Undo(c, user, id)
+		draft, err = s.App.Desk.Undo(c, user, id)
 	case ch.Redo:
-		draft, err = s.App.Redo(c, user, id)
+		draft, err = s.App.Desk.Redo(c, user, id)
 	case ch.Dressing != nil:
-		draft, err = s.App.Wear(c, user, id, *ch.Dressing)
+		draft, err = s.App.Desk.Wear(c, user, id, *ch.Dressing)
 	case ch.Command == nil:
 		return fiber.NewError(fiber.StatusBadRequest, "This change says nothing to do: a command, undo or redo is missing. Nothing was changed.")
 	default:
 		if ch.Line != "" {
-			band := all.Planned(ch.Line, s.App.Render.Registry.Schema(), app.NewID)
+			band := all.Planned(ch.Line, s.App.Render.Registry.Schema(), store.NewID)
 			ch.Command.Band, added = &band, band.ID
 		}
 		if ch.Piece != "" {
@@ -189,7 +194,7 @@ func (s *Studio) command(c fiber.Ctx) error {
 			}
 			added = ch.Command.Band.ID
 		}
-		draft, err = s.App.Edit(c, user, id, *ch.Command, ch.Joins)
+		draft, err = s.App.Desk.Edit(c, user, id, *ch.Command, ch.Joins)
 	}
 	if err != nil {
 		return err
@@ -232,14 +237,14 @@ func isText(value any) bool { _, ok := value.(string); return ok }
 func (s *Studio) arranged(name string) (*manuscript.Band, error) {
 	for _, a := range all.Arrangements() {
 		if a.Name == name {
-			band := a.Band(s.App.Render.Registry.Schema(), app.NewID)
+			band := a.Band(s.App.Render.Registry.Schema(), store.NewID)
 			return &band, nil
 		}
 	}
 	return nil, fiber.ErrBadRequest
 }
 
-func (s *Studio) changed(c fiber.Ctx, draft app.Draft, whole bool) (changed, error) {
+func (s *Studio) changed(c fiber.Ctx, draft drafts.Draft, whole bool) (changed, error) {
 	d, err := s.draw(c, draft, s.asOf(c))
 	if err != nil {
 		return changed{}, err
@@ -299,7 +304,7 @@ func (s *Studio) telling(d draw, p manuscript.Piece) *pieces.Telling {
 
 // sheetPart answers with a page as it stands, for a sheet that is behind.
 func (s *Studio) sheetPart(c fiber.Ctx) error {
-	draft, err := s.App.Draft(c, c.Params("id"))
+	draft, err := s.App.Drafts.Draft(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
@@ -341,7 +346,7 @@ func (s *Studio) gaugesPart(c fiber.Ctx) error {
 }
 
 func (s *Studio) liveHTML(c fiber.Ctx) (string, error) {
-	state, err := s.App.Changes(c, atHand(c))
+	state, err := s.App.Publishing.Changes(c, atHand(c))
 	if err != nil {
 		return "", err
 	}
@@ -367,7 +372,7 @@ func (s *Studio) proof(c fiber.Ctx) error {
 
 // asked draws the page of the request as of the moment it asks for.
 func (s *Studio) asked(c fiber.Ctx) (draw, error) {
-	draft, err := s.App.Draft(c, c.Params("id"))
+	draft, err := s.App.Drafts.Draft(c, c.Params("id"))
 	if err != nil {
 		return draw{}, err
 	}
@@ -389,19 +394,19 @@ func (s *Studio) proofParts(c fiber.Ctx) error {
 // slip is the small panel with the settings of a piece, made from what its
 // kind declares.
 func (s *Studio) slip(c fiber.Ctx) error {
-	draft, err := s.App.Draft(c, c.Params("id"))
+	draft, err := s.App.Drafts.Draft(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
 	p, ok := draft.Tree.Piece(c.Params("piece"))
 	if !ok {
-		return app.Refusal{Kind: app.ErrNotFound, Say: "This piece is no longer on the page. Load the page again."}
+		return refusal.Refusal{Kind: refusal.ErrNotFound, Say: "This piece is no longer on the page. Load the page again."}
 	}
-	d, err := s.draw(c, draft, s.App.Now())
+	d, err := s.draw(c, draft, s.App.Store.Now())
 	if err != nil {
 		return err
 	}
-	shelf, err := s.App.Choices(c, p.Fields.Text("product"), p.Fields.Text("bump"))
+	shelf, err := s.App.Offers.Choices(c, p.Fields.Text("product"), p.Fields.Text("bump"))
 	if err != nil {
 		return err
 	}
@@ -422,7 +427,7 @@ func (s *Studio) slip(c fiber.Ctx) error {
 		}
 		if f.Type == manuscript.Deadline {
 			values["DeadlineField"] = f.Name
-			if at := shared(p.Fields.Text(f.Name), shelf, s.App.Now()); at != nil {
+			if at := shared(p.Fields.Text(f.Name), shelf, s.App.Store.Now()); at != nil {
 				values["Deadline"] = at
 			}
 		}
@@ -436,7 +441,7 @@ func (s *Studio) slip(c fiber.Ctx) error {
 		return err
 	}
 	if product := p.Fields.Text("product"); product != "" {
-		values["Offers"] = offersOn(product, shelf, s.App.Now())
+		values["Offers"] = offersOn(product, shelf, s.App.Store.Now())
 		values["Product"], values["ProductName"] = product, shelf.ProductName(product)
 	}
 	return s.render(c, fiber.StatusOK, "slip", values)
@@ -458,7 +463,7 @@ func (f slipField) Typed() string {
 }
 
 // choices are what a field's list holds, where all of it can be shown.
-func choices(f manuscript.Field, shelf app.Choices) []manuscript.Option {
+func choices(f manuscript.Field, shelf offers.Choices) []manuscript.Option {
 	list := []manuscript.Option{{Value: "", Label: "nothing yet"}}
 	switch f.Type {
 	case manuscript.Choice, manuscript.Slots:
@@ -482,15 +487,15 @@ func choices(f manuscript.Field, shelf app.Choices) []manuscript.Option {
 
 // history lists who changed a page, when and how.
 func (s *Studio) history(c fiber.Ctx) error {
-	draft, err := s.App.Draft(c, c.Params("id"))
+	draft, err := s.App.Drafts.Draft(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
-	list, err := s.App.History(c, draft)
+	list, err := s.App.Desk.History(c, draft)
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}

@@ -4,10 +4,13 @@ import (
 	"errors"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/desk"
+	"chrysagon/app/drafts"
+	"chrysagon/app/pages"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/pack"
 	"chrysagon/core/purpose"
+	"chrysagon/core/refusal"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
 	"chrysagon/store"
@@ -23,7 +26,7 @@ type templateCard struct {
 
 // templatesFor lists the templates that answer a search: the store's own first.
 func (s *Studio) templatesFor(c fiber.Ctx, find, part, season string) ([]templateCard, error) {
-	kept, err := s.App.Templates(c)
+	kept, err := s.App.Pages.Templates(c)
 	if err != nil {
 		return nil, err
 	}
@@ -45,16 +48,16 @@ func (s *Studio) templatesFor(c fiber.Ctx, find, part, season string) ([]templat
 // newPagePlace is where a page begins: its purpose, name and frame, and the
 // templates, each as a real proof.
 func (s *Studio) newPagePlace(c fiber.Ctx) error {
-	return s.newPageForm(c, app.NewPage{Purpose: strings.Clone(c.Query("purpose")), Layout: "bare"}, nil)
+	return s.newPageForm(c, pages.NewPage{Purpose: strings.Clone(c.Query("purpose")), Layout: "bare"}, nil)
 }
 
-func (s *Studio) newPageForm(c fiber.Ctx, in app.NewPage, faults map[string]string) error {
+func (s *Studio) newPageForm(c fiber.Ctx, in pages.NewPage, faults map[string]string) error {
 	cards, err := s.templatesFor(c, "", in.Purpose, "")
 	if err != nil {
 		return err
 	}
 	return s.place(c, "new-page", "Pages", map[string]any{
-		"Title": "A new page", "Form": in, "Faults": faults, "Cards": cards, "Purposes": purpose.All, "Layouts": app.Layouts, "Seasons": all.Seasons,
+		"Title": "A new page", "Form": in, "Faults": faults, "Cards": cards, "Purposes": purpose.All, "Layouts": pages.Layouts, "Seasons": all.Seasons,
 	})
 }
 
@@ -64,11 +67,11 @@ func (s *Studio) findTemplates(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return s.render(c, fiber.StatusOK, "template-cards", map[string]any{"Cards": cards, "Form": app.NewPage{Template: strings.Clone(c.Query("template"))}})
+	return s.render(c, fiber.StatusOK, "template-cards", map[string]any{"Cards": cards, "Form": pages.NewPage{Template: strings.Clone(c.Query("template"))}})
 }
 
 func (s *Studio) addPage(c fiber.Ctx) error {
-	in := app.NewPage{
+	in := pages.NewPage{
 		CampaignID: atHand(c), Purpose: typed(c, "purpose"), Name: typed(c, "name"), Address: strings.ToLower(typed(c, "address")), Layout: typed(c, "layout"), Template: typed(c, "template"),
 	}
 	if in.Purpose == "" {
@@ -77,8 +80,8 @@ func (s *Studio) addPage(c fiber.Ctx) error {
 			in.Purpose = t.Purpose
 		}
 	}
-	d, faults, err := s.App.AddPage(c, in)
-	var refusal app.Refusal
+	d, faults, err := s.App.Pages.AddPage(c, in)
+	var refusal refusal.Refusal
 	if errors.As(err, &refusal) {
 		return s.newPageForm(c, in, map[string]string{"purpose": refusal.Say})
 	}
@@ -95,7 +98,7 @@ func (s *Studio) addPage(c fiber.Ctx) error {
 // goods.
 func (s *Studio) templateProof(c fiber.Ctx) error {
 	name := strings.Clone(c.Params("template"))
-	tree, err := s.App.Example(c, atHand(c), name)
+	tree, err := s.App.Pages.Example(c, atHand(c), name)
 	if err != nil {
 		return err
 	}
@@ -103,8 +106,8 @@ func (s *Studio) templateProof(c fiber.Ctx) error {
 	if t, ok := all.TemplateOf(name); ok {
 		layout, part = t.Layout, t.Purpose
 	}
-	d := app.Draft{Page: store.Page{CampaignID: atHand(c), Purpose: part, Layout: layout, Address: "example", Title: name}, Tree: tree}
-	drawn, err := s.draw(c, d, s.App.Now())
+	d := drafts.Draft{Page: store.Page{CampaignID: atHand(c), Purpose: part, Layout: layout, Address: "example", Title: name}, Tree: tree}
+	drawn, err := s.draw(c, d, s.App.Store.Now())
 	if err != nil {
 		return err
 	}
@@ -121,7 +124,7 @@ func (s *Studio) sendProof(c fiber.Ctx, in render.Input) error {
 }
 
 func (s *Studio) copyPage(c fiber.Ctx) error {
-	d, err := s.App.CopyPage(c, c.Params("id"))
+	d, err := s.App.Pages.CopyPage(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
@@ -129,7 +132,7 @@ func (s *Studio) copyPage(c fiber.Ctx) error {
 }
 
 func (s *Studio) keepTemplate(c fiber.Ctx) error {
-	t, err := s.App.KeepTemplate(c, c.Params("id"))
+	t, err := s.App.Pages.KeepTemplate(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
@@ -138,7 +141,7 @@ func (s *Studio) keepTemplate(c fiber.Ctx) error {
 
 // dressPage changes what a page is for and its frame.
 func (s *Studio) dressPage(c fiber.Ctx) error {
-	if err := s.App.Dress(c, c.Params("id"), typed(c, "purpose"), typed(c, "layout")); err != nil {
+	if err := s.App.Pages.Dress(c, c.Params("id"), typed(c, "purpose"), typed(c, "layout")); err != nil {
 		return err
 	}
 	return loadAgain(c)
@@ -146,7 +149,7 @@ func (s *Studio) dressPage(c fiber.Ctx) error {
 
 // retakePage gives a page another template's bands.
 func (s *Studio) retakePage(c fiber.Ctx) error {
-	if _, err := s.App.Retake(c, who(c).User.ID, c.Params("id"), typed(c, "template")); err != nil {
+	if _, err := s.App.Pages.Retake(c, who(c).User.ID, c.Params("id"), typed(c, "template")); err != nil {
 		return err
 	}
 	return loadAgain(c)
@@ -155,11 +158,11 @@ func (s *Studio) retakePage(c fiber.Ctx) error {
 func (s *Studio) exportLeads(c fiber.Ctx) error {
 	c.Set("Content-Disposition", `attachment; filename="leads.csv"`)
 	c.Type("csv", "utf-8")
-	return s.App.ExportLeads(c, c.Response().BodyWriter())
+	return s.App.People.ExportLeads(c, c.Response().BodyWriter())
 }
 
 // missing says which beats of its purpose a page does not serve yet.
-func missing(d app.Draft) string {
+func missing(d drafts.Draft) string {
 	var names []string
 	for _, b := range purpose.Of(d.Purpose).Missing(d.Tree) {
 		names = append(names, string(b))
@@ -173,7 +176,7 @@ func (s *Studio) newPiece(name string) (*manuscript.Piece, error) {
 	if !ok {
 		return nil, fiber.ErrBadRequest
 	}
-	piece := all.Piece(kind.Kind, app.NewID)
+	piece := all.Piece(kind.Kind, store.NewID)
 	return &piece, nil
 }
 
@@ -194,20 +197,20 @@ func proportion(widths []int) string {
 
 // findWords shows where words stand on the pages, and what would become of them.
 // within is where the form of words looks for them.
-func within(c fiber.Ctx) app.Within {
+func within(c fiber.Ctx) desk.Within {
 	switch page := typed(c, "page"); page {
 	case "everywhere":
-		return app.Within{}
+		return desk.Within{}
 	case "":
-		return app.Within{CampaignID: atHand(c)}
+		return desk.Within{CampaignID: atHand(c)}
 	default:
-		return app.Within{PageID: page}
+		return desk.Within{PageID: page}
 	}
 }
 
 func (s *Studio) findWords(c fiber.Ctx) error {
 	find, with := typed(c, "find"), typed(c, "with")
-	found, err := s.App.FindWords(c, within(c), find, with)
+	found, err := s.App.Desk.FindWords(c, within(c), find, with)
 	if err != nil {
 		return err
 	}
@@ -216,7 +219,7 @@ func (s *Studio) findWords(c fiber.Ctx) error {
 
 func (s *Studio) replaceWords(c fiber.Ctx) error {
 	find, with := typed(c, "find"), typed(c, "with")
-	found, err := s.App.ReplaceWords(c, who(c).User.ID, within(c), find, with)
+	found, err := s.App.Desk.ReplaceWords(c, who(c).User.ID, within(c), find, with)
 	if err != nil {
 		return err
 	}
@@ -225,14 +228,14 @@ func (s *Studio) replaceWords(c fiber.Ctx) error {
 
 // setAside takes a page out of its campaign; bringBack lets it go out again.
 func (s *Studio) setAside(c fiber.Ctx) error {
-	if err := s.App.SetAside(c, strings.Clone(c.Params("id")), typed(c, "successor")); err != nil {
+	if err := s.App.Pages.SetAside(c, strings.Clone(c.Params("id")), typed(c, "successor")); err != nil {
 		return err
 	}
 	return leadTo(c, "/pages")
 }
 
 func (s *Studio) bringBack(c fiber.Ctx) error {
-	if err := s.App.BringBack(c, strings.Clone(c.Params("id"))); err != nil {
+	if err := s.App.Pages.BringBack(c, strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
 	return loadAgain(c)
@@ -240,7 +243,7 @@ func (s *Studio) bringBack(c fiber.Ctx) error {
 
 // packPage hands a page out as a package.
 func (s *Studio) packPage(c fiber.Ctx) error {
-	p, raw, err := s.App.Pack(c, c.Params("id"))
+	p, raw, err := s.App.Pages.Pack(c, c.Params("id"))
 	if err != nil {
 		return err
 	}
@@ -251,13 +254,13 @@ func (s *Studio) packPage(c fiber.Ctx) error {
 func (s *Studio) takePackage(c fiber.Ctx) error {
 	header, err := c.FormFile("package")
 	if err != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose the zip file of a page package first."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose the zip file of a page package first."}
 	}
 	raw, err := readPart(header, pack.MaxFile)
 	if err != nil {
 		return err
 	}
-	d, notes, err := s.App.TakePackage(c, atHand(c), raw)
+	d, notes, err := s.App.Pages.TakePackage(c, atHand(c), raw)
 	if err != nil {
 		return err
 	}

@@ -8,7 +8,7 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/offers"
 	"chrysagon/core/deadline"
 	"chrysagon/core/offer"
 
@@ -17,12 +17,12 @@ import (
 
 // offerRow is an offer as the Offers place lists it.
 type offerRow struct {
-	app.OfferRecord
+	offers.OfferRecord
 	Does, On, Window, Status string
 	Uses                     string
 }
 
-func rowOf(o app.OfferRecord, c app.Choices, now time.Time) offerRow {
+func rowOf(o offers.OfferRecord, c offers.Choices, now time.Time) offerRow {
 	r := offerRow{OfferRecord: o, Does: o.Rule.Describe()}
 	switch {
 	case o.ShelfName != "":
@@ -67,7 +67,7 @@ func rowOf(o app.OfferRecord, c app.Choices, now time.Time) offerRow {
 }
 
 // offersOn lists the offers that can touch one of the goods, for its slip.
-func offersOn(product string, c app.Choices, now time.Time) []offerRow {
+func offersOn(product string, c offers.Choices, now time.Time) []offerRow {
 	var out []offerRow
 	for _, o := range c.Offers {
 		if o.EndedAt == nil && (o.General || slices.Contains(o.Goods, product)) {
@@ -84,7 +84,7 @@ type sharing struct {
 	Offers []string
 }
 
-func shared(id string, c app.Choices, now time.Time) *sharing {
+func shared(id string, c offers.Choices, now time.Time) *sharing {
 	for _, d := range c.Deadlines {
 		if d.ID != id {
 			continue
@@ -114,12 +114,12 @@ func (s *Studio) offersPlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) offersValues(c fiber.Ctx, chosen string) (map[string]any, error) {
-	choices, err := s.App.Choices(c)
+	choices, err := s.App.Offers.Choices(c)
 	if err != nil {
 		return nil, err
 	}
-	now := s.App.Now()
-	f := offerForm{OfferInput: app.OfferInput{Kind: "percent_off", Covers: "goods"}}
+	now := s.App.Store.Now()
+	f := offerForm{OfferInput: offers.OfferInput{Kind: "percent_off", Covers: "goods"}}
 	var list, past []offerRow
 	for _, o := range choices.Offers {
 		r := rowOf(o, choices, now)
@@ -150,7 +150,7 @@ func (s *Studio) offersValues(c fiber.Ctx, chosen string) (map[string]any, error
 
 // crowded warns when so many offers run that not all of them could be weighed
 // against each other in one basket.
-func crowded(c app.Choices, now time.Time) string {
+func crowded(c offers.Choices, now time.Time) string {
 	const small, large = 10, 100 // lines of a basket
 	n := 0
 	for _, o := range c.Offers {
@@ -173,7 +173,7 @@ var kindOptions = []struct{ Value, Label string }{
 
 // offerForm is an offer as it is typed, with the basket it is tried on.
 type offerForm struct {
-	app.OfferInput
+	offers.OfferInput
 	Status  string
 	Basket  []basketItem
 	TryCode string
@@ -187,9 +187,9 @@ type basketItem struct {
 }
 
 // formOf fills the form from an offer as it is kept.
-func formOf(o app.OfferRecord, zone string) offerForm {
+func formOf(o offers.OfferRecord, zone string) offerForm {
 	r := o.Rule
-	f := offerForm{OfferInput: app.OfferInput{
+	f := offerForm{OfferInput: offers.OfferInput{
 		ID: o.ID, Name: o.Name, Kind: o.Kind, Class: o.Class, Covers: "goods", Goods: o.Goods, Only: o.OnlyVia, Code: "", NeedsCode: o.NeedsCode,
 		FirstOrder: r.FirstOrder, NotReduced: r.NotReduced, Alone: r.Alone, Countries: strings.Join(r.Countries, ", "), Link: r.Link, Step: r.Step, Gift: r.GiftID,
 	}, Parts_: map[string]int{}}
@@ -245,7 +245,7 @@ func formOf(o app.OfferRecord, zone string) offerForm {
 }
 
 // fill puts goods of the offer into an empty basket.
-func (f *offerForm) fill(c app.Choices) {
+func (f *offerForm) fill(c offers.Choices) {
 	if len(f.Basket) > 0 {
 		return
 	}
@@ -276,9 +276,9 @@ func (f *offerForm) fill(c app.Choices) {
 }
 
 // typedOffer reads the form and its basket.
-func typedOffer(c fiber.Ctx, choices app.Choices) offerForm {
+func typedOffer(c fiber.Ctx, choices offers.Choices) offerForm {
 	value := func(name string) string { return typed(c, name) }
-	f := offerForm{OfferInput: app.OfferInput{
+	f := offerForm{OfferInput: offers.OfferInput{
 		ID: value("id"), Name: value("name"), Kind: value("kind"), Value: value("value"), Class: value("class"), Covers: value("covers"),
 		ShelfID: value("shelf"), Steps: value("steps"), Buy: value("buy"), Get: value("get"), Gift: value("gift"), Only: value("only"),
 		Starts: deadline.Entered(value("starts")), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
@@ -327,27 +327,27 @@ type receiptView struct {
 	After  *offer.Quote // as of the next change
 	Faults map[string]string
 	Ends   string
-	Effect app.Effect
+	Effect offers.Effect
 	Buyer  string // whom the receipt is written for, where the offer means somebody
 	Beside string // what the offer works beside
 }
 
 func (s *Studio) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 	v := receiptView{Form: f}
-	basket := app.Basket{Code: f.TryCode, Country: f.Country}
+	basket := offers.Basket{Code: f.TryCode, Country: f.Country}
 	for _, item := range f.Basket {
 		basket.Items = append(basket.Items, offer.Item{ProductID: item.ID, Quantity: item.Quantity, Via: offer.Via(item.Via)})
 	}
-	trial, faults, err := s.App.Try(c, f.OfferInput, basket)
+	trial, faults, err := s.App.Offers.Try(c, f.OfferInput, basket)
 	if err != nil || faults != nil {
 		v.Faults = faults
 		return v, err
 	}
 	v.Buyer, v.Beside = trial.Buyer, trial.Beside
-	if v.Quote, v.Faults = trial.At(s.App.Now()); v.Faults != nil {
+	if v.Quote, v.Faults = trial.At(s.App.Store.Now()); v.Faults != nil {
 		return v, nil
 	}
-	if v.Effect, err = s.App.Effect(c, f.OfferInput); err != nil {
+	if v.Effect, err = s.App.Offers.Effect(c, f.OfferInput); err != nil {
 		return v, err
 	}
 	if end := v.Quote.NextChange; !end.IsZero() {
@@ -358,7 +358,7 @@ func (s *Studio) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 }
 
 func (s *Studio) receipt(c fiber.Ctx) error {
-	choices, err := s.App.Choices(c)
+	choices, err := s.App.Offers.Choices(c)
 	if err != nil {
 		return err
 	}
@@ -375,12 +375,12 @@ func (s *Studio) receipt(c fiber.Ctx) error {
 }
 
 func (s *Studio) saveOffer(c fiber.Ctx) error {
-	choices, err := s.App.Choices(c)
+	choices, err := s.App.Offers.Choices(c)
 	if err != nil {
 		return err
 	}
 	f := typedOffer(c, choices)
-	id, faults, err := s.App.SaveOffer(c, f.OfferInput)
+	id, faults, err := s.App.Offers.SaveOffer(c, f.OfferInput)
 	if err != nil {
 		return err
 	}
@@ -407,7 +407,7 @@ func (s *Studio) offersSaid(c fiber.Ctx, id, said string) error {
 // endOffer ends an offer early, by one press.
 func (s *Studio) endOffer(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	if err := s.App.EndOffer(c, id); err != nil {
+	if err := s.App.Offers.EndOffer(c, id); err != nil {
 		return err
 	}
 	return s.offersSaid(c, id, "Ended. The list prices hold again, everywhere.")
@@ -420,7 +420,7 @@ func (s *Studio) makeCodes(c fiber.Ctx) error {
 	if err != nil {
 		uses = 1
 	}
-	if err := s.App.MakeCodes(c, id, typed(c, "prefix"), n, uses); err != nil {
+	if err := s.App.Offers.MakeCodes(c, id, typed(c, "prefix"), n, uses); err != nil {
 		return err
 	}
 	return s.offersSaid(c, id, fmt.Sprintf("%d codes made. Take them as CSV to send them out.", n))
@@ -428,7 +428,7 @@ func (s *Studio) makeCodes(c fiber.Ctx) error {
 
 func (s *Studio) exportCodes(c fiber.Ctx) error {
 	var out bytes.Buffer
-	if err := s.App.ExportCodes(c, c.Params("id"), &out); err != nil {
+	if err := s.App.Offers.ExportCodes(c, c.Params("id"), &out); err != nil {
 		return err
 	}
 	return sendFile(c, "codes.csv", "text/csv; charset=utf-8", out.Bytes())
@@ -444,15 +444,15 @@ func sendFile(c fiber.Ctx, name, kind string, raw []byte) error {
 func (s *Studio) saveDeadline(c fiber.Ctx) error {
 	get := func(name string) string { return typed(c, name) }
 	whole := func(name string) int { n, _ := strconv.Atoi(get(name)); return n } // what is no number is refused as 0
-	in := app.DeadlineInput{
+	in := offers.DeadlineInput{
 		ID: get("id"), Name: get("name"), Kind: get("kind"), At: deadline.Entered(get("at")), Day: deadline.Entered(get("day")), Start: deadline.Entered(get("start")), Rule: get("rule"),
 		RunsHours: whole("runs_hours"), SpanMinutes: whole("span_minutes"), GraceMinutes: whole("grace_minutes"),
 	}
-	newID, faults, err := s.App.SaveDeadline(c, in)
+	newID, faults, err := s.App.Offers.SaveDeadline(c, in)
 	if err != nil {
 		return err
 	}
-	choices, err := s.App.Choices(c)
+	choices, err := s.App.Offers.Choices(c)
 	if err != nil {
 		return err
 	}
@@ -468,6 +468,6 @@ func (s *Studio) saveDeadline(c fiber.Ctx) error {
 	} else {
 		c.Set("HX-Trigger", "deadline-moved")
 	}
-	values["Deadline"] = shared(newID, choices, s.App.Now())
+	values["Deadline"] = shared(newID, choices, s.App.Store.Now())
 	return s.render(c, fiber.StatusOK, "deadline-form", values)
 }

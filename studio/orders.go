@@ -7,10 +7,12 @@ import (
 	"strconv"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/ordermail"
+	"chrysagon/app/orders"
 	"chrysagon/core/deadline"
 	"chrysagon/core/money"
 	"chrysagon/core/order"
+	"chrysagon/core/refusal"
 	"chrysagon/core/words"
 
 	"github.com/gofiber/fiber/v3"
@@ -19,13 +21,13 @@ import (
 // ordersShown is how many orders a page of the list shows.
 const ordersShown = 50
 
-func askedOrders(c fiber.Ctx) app.OrderQuery {
+func askedOrders(c fiber.Ctx) orders.OrderQuery {
 	get := func(name string) string { return typed(c, name) } // from the address or from a form
-	return app.OrderQuery{Find: get("q"), Standing: get("standing"), Campaign: get("campaign"), From: deadline.Entered(get("from")), To: deadline.Entered(get("to")), Before: get("before"), Number: ordersShown}
+	return orders.OrderQuery{Find: get("q"), Standing: get("standing"), Campaign: get("campaign"), From: deadline.Entered(get("from")), To: deadline.Entered(get("to")), Before: get("before"), Number: ordersShown}
 }
 
 // linkOf writes a query as an address's.
-func linkOf(q app.OrderQuery, standing string) string {
+func linkOf(q orders.OrderQuery, standing string) string {
 	v := url.Values{}
 	for name, value := range map[string]string{"q": q.Find, "standing": standing, "campaign": q.Campaign, "from": q.From, "to": q.To} {
 		if value != "" {
@@ -50,26 +52,26 @@ func (s *Studio) ordersPlace(c fiber.Ctx) error { return s.orderList(c, "") }
 
 func (s *Studio) orderList(c fiber.Ctx, said string) error {
 	q := askedOrders(c)
-	rows, err := s.App.Orders(c, q)
+	rows, err := s.App.Orders.Orders(c, q)
 	if err != nil {
 		return err
 	}
-	counts, err := s.App.CountOrders(c, q)
+	counts, err := s.App.Orders.CountOrders(c, q)
 	if err != nil {
 		return err
 	}
-	var picks []app.Pick
+	var picks []orders.Pick
 	if q.Standing == "" || q.Standing == "to_pack" { // where they are shown
-		if picks, err = s.App.Picks(c, q); err != nil {
+		if picks, err = s.App.Orders.Picks(c, q); err != nil {
 			return err
 		}
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
 	tabs := []tab{{"", "All", linkOf(q, ""), counts[""].Orders, q.Standing == ""}}
-	for _, st := range app.Standings {
+	for _, st := range orders.Standings {
 		tabs = append(tabs, tab{st.Name, st.Words, linkOf(q, st.Name), counts[st.Name].Orders, q.Standing == st.Name})
 	}
 	more := ""
@@ -81,9 +83,9 @@ func (s *Studio) orderList(c fiber.Ctx, said string) error {
 		"Title": "Orders", "Q": q, "Rows": rows, "Tabs": tabs, "Picks": picks, "More": more, "Said": said, "Zone": shop.Zone, "Link": linkOf(q, q.Standing),
 		"PackLink": linkOf(q, ""), "Pack": counts["to_pack"].Orders, "PackSum": money.Of(counts["to_pack"].Minor, shop.Currency), "Sum": money.Of(counts[q.Standing].Minor, shop.Currency),
 		"Count": counts[q.Standing].Orders, "Asked": q.Find != "" || q.Campaign != "" || q.From != "" || q.To != "", "Till": s.App.Origins.Till, "Shop": s.App.Origins.Shop,
-		"Mails": s.App.Post != nil, "Mailed": app.OrderMails, "OrderMail": shop.OrderMail, "CSRF": who(c).CSRF,
+		"Mails": s.App.Post != nil, "Mailed": ordermail.OrderMails, "OrderMail": shop.OrderMail, "CSRF": who(c).CSRF,
 	}
-	if values["Campaigns"], err = s.App.Campaigns(c); err != nil {
+	if values["Campaigns"], err = s.App.Calendar.Campaigns(c); err != nil {
 		return err
 	}
 	if c.Get("HX-Request") != "" {
@@ -96,12 +98,12 @@ func (s *Studio) orderList(c fiber.Ctx, said string) error {
 func (s *Studio) moveOrders(c fiber.Ctx) error {
 	ids := allTyped(c, "ids")
 	deed := typed(c, "deed")
-	var done app.Handled
+	var done orders.Handled
 	var err error
 	if order.Deed(deed) == order.Send {
-		done, err = s.App.SendOrders(c, who(c).User.Name, ids, app.Sending{Carrier: typed(c, "carrier"), Mail: typed(c, "mail") != ""})
+		done, err = s.App.Orders.SendOrders(c, who(c).User.Name, ids, orders.Sending{Carrier: typed(c, "carrier"), Mail: typed(c, "mail") != ""})
 	} else {
-		done, err = s.App.MoveOrders(c, who(c).User.Name, ids, order.Deed(deed))
+		done, err = s.App.Orders.MoveOrders(c, who(c).User.Name, ids, order.Deed(deed))
 	}
 	if err != nil {
 		return err
@@ -109,7 +111,7 @@ func (s *Studio) moveOrders(c fiber.Ctx) error {
 	return s.orderList(c, handledWords(done))
 }
 
-func handledWords(d app.Handled) string {
+func handledWords(d orders.Handled) string {
 	said := words.Count(d.Done, "order") + " changed."
 	if len(d.Left) > 0 {
 		said += " Left as it was: " + strings.Join(d.Left, "; ") + "."
@@ -118,11 +120,11 @@ func handledWords(d app.Handled) string {
 }
 
 func (s *Studio) orderPlace(c fiber.Ctx) error {
-	w, err := s.App.WholeOrder(c, strings.Clone(c.Params("id")))
+	w, err := s.App.Orders.WholeOrder(c, strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -149,19 +151,19 @@ func deeds(h order.Handling) []deed {
 
 func (s *Studio) sendOrder(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	done, err := s.App.SendOrders(c, who(c).User.Name, []string{id}, app.Sending{Carrier: typed(c, "carrier"), Number: typed(c, "number"), Mail: typed(c, "mail") != ""})
+	done, err := s.App.Orders.SendOrders(c, who(c).User.Name, []string{id}, orders.Sending{Carrier: typed(c, "carrier"), Number: typed(c, "number"), Mail: typed(c, "mail") != ""})
 	return s.afterDeed(c, id, done, err)
 }
 
 func (s *Studio) moveOrder(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	done, err := s.App.MoveOrders(c, who(c).User.Name, []string{id}, order.Deed(typed(c, "deed")))
+	done, err := s.App.Orders.MoveOrders(c, who(c).User.Name, []string{id}, order.Deed(typed(c, "deed")))
 	return s.afterDeed(c, id, done, err)
 }
 
-func (s *Studio) afterDeed(c fiber.Ctx, id string, done app.Handled, err error) error {
+func (s *Studio) afterDeed(c fiber.Ctx, id string, done orders.Handled, err error) error {
 	if err == nil && done.Done == 0 {
-		err = app.Refusal{Kind: app.ErrConflict, Say: handledWords(done)}
+		err = refusal.Refusal{Kind: refusal.ErrConflict, Say: handledWords(done)}
 	}
 	if err != nil {
 		return err
@@ -171,14 +173,14 @@ func (s *Studio) afterDeed(c fiber.Ctx, id string, done app.Handled, err error) 
 
 func (s *Studio) noteOrder(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
-	if err := s.App.NoteOrder(c, who(c).User.Name, id, typed(c, "text")); err != nil {
+	if err := s.App.Orders.NoteOrder(c, who(c).User.Name, id, typed(c, "text")); err != nil {
 		return err
 	}
 	return leadTo(c, "/orders/"+id)
 }
 
-func askedRefund(c fiber.Ctx) app.RefundAsk {
-	ask := app.RefundAsk{
+func askedRefund(c fiber.Ctx) orders.RefundAsk {
+	ask := orders.RefundAsk{
 		OrderID: strings.Clone(c.Params("id")), Way: typed(c, "way"), Amount: typed(c, "amount"), Units: map[string]int{},
 		Restock: typed(c, "restock") != "", Reason: typed(c, "reason"), Mail: typed(c, "mail") != "",
 	}
@@ -197,8 +199,8 @@ func (s *Studio) refundForm(c fiber.Ctx) error {
 	if ask.Way == "" {
 		ask.Way, ask.Restock, ask.Mail = "whole", true, true
 	}
-	plan, err := s.App.PlanRefund(c, ask)
-	var refusal app.Refusal
+	plan, err := s.App.Orders.PlanRefund(c, ask)
+	var refusal refusal.Refusal
 	if err != nil && !asRefusal(err, &refusal) {
 		return err
 	}
@@ -207,7 +209,7 @@ func (s *Studio) refundForm(c fiber.Ctx) error {
 
 func (s *Studio) refundOrder(c fiber.Ctx) error {
 	ask := askedRefund(c)
-	if _, err := s.App.Refund(c, who(c).User.Name, ask); err != nil {
+	if _, err := s.App.Orders.Refund(c, who(c).User.Name, ask); err != nil {
 		return err
 	}
 	return leadTo(c, "/orders/"+ask.OrderID)
@@ -219,21 +221,21 @@ func (s *Studio) packingPlace(c fiber.Ctx) error {
 	q := askedOrders(c)
 	q.Number, q.Before = 0, ""
 	q.IDs = copied(c.Request().URI().QueryArgs().PeekMulti("ids"))
-	picks, err := s.App.Picks(c, q)
+	picks, err := s.App.Orders.Picks(c, q)
 	if err != nil {
 		return err
 	}
 	q.Standing = "to_pack"
-	rows, err := s.App.Orders(c, q)
+	rows, err := s.App.Orders.Orders(c, q)
 	if err != nil {
 		return err
 	}
 	slices.Reverse(rows) // who has waited longest is packed first
-	list, err := s.App.Packing(c, rows)
+	list, err := s.App.Orders.Packing(c, rows)
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -244,7 +246,7 @@ func (s *Studio) exportOrders(c fiber.Ctx) error {
 	q := askedOrders(c)
 	q.Number, q.Before = 0, ""
 	var out bytes.Buffer
-	if err := s.App.ExportOrders(c, q, &out); err != nil {
+	if err := s.App.Orders.ExportOrders(c, q, &out); err != nil {
 		return err
 	}
 	return sendFile(c, "orders.csv", "text/csv; charset=utf-8", out.Bytes())
@@ -253,11 +255,11 @@ func (s *Studio) exportOrders(c fiber.Ctx) error {
 // buyersPlace lists everybody who ordered.
 func (s *Studio) buyersPlace(c fiber.Ctx) error {
 	find := strings.Clone(c.Query("q"))
-	rows, count, err := s.App.Buyers(c, find, 200)
+	rows, count, err := s.App.People.Buyers(c, find, 200)
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
@@ -277,8 +279,8 @@ func (s *Studio) buyersPlace(c fiber.Ctx) error {
 
 // saveOrderMail says how the owner hears of orders.
 func (s *Studio) saveOrderMail(c fiber.Ctx) error {
-	if err := s.App.SetOrderMail(c, typed(c, "order_mail")); err != nil {
+	if err := s.App.OrderMail.SetOrderMail(c, typed(c, "order_mail")); err != nil {
 		return err
 	}
-	return s.fragment(c, "order-mail", map[string]any{"Mailed": app.OrderMails, "OrderMail": typed(c, "order_mail"), "Kept": true})
+	return s.fragment(c, "order-mail", map[string]any{"Mailed": ordermail.OrderMails, "OrderMail": typed(c, "order_mail"), "Kept": true})
 }

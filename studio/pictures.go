@@ -4,7 +4,8 @@ import (
 	"strconv"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/pictures"
+	"chrysagon/core/refusal"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -26,12 +27,12 @@ func (s *Studio) picturesPlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) picturesBody(c fiber.Ctx) (map[string]any, error) {
-	shelf, err := s.App.PictureShelf(c)
+	shelf, err := s.App.Pictures.PictureShelf(c)
 	if err != nil {
 		return nil, err
 	}
 	only, find := typed(c, "only"), strings.ToLower(typed(c, "find"))
-	var list []app.ShelfPicture
+	var list []pictures.ShelfPicture
 	for _, p := range shelf.Pictures {
 		switch {
 		case only == "spare" && !p.Spare(), only == "wordless" && p.Alt != "", only == "unproved" && !p.Unproved():
@@ -51,7 +52,7 @@ func (s *Studio) onPicture(do func(c fiber.Ctx, id string) error) fiber.Handler 
 		if err := do(c, id); err != nil {
 			return err
 		}
-		shelf, err := s.App.PictureShelf(c)
+		shelf, err := s.App.Pictures.PictureShelf(c)
 		if err != nil {
 			return err
 		}
@@ -65,18 +66,18 @@ func (s *Studio) onPicture(do func(c fiber.Ctx, id string) error) fiber.Handler 
 }
 
 func (s *Studio) describePicture(c fiber.Ctx, id string) error {
-	return s.App.Describe(c, id, app.Picturing{Name: typed(c, "name"), Alt: typed(c, "alt"), ComesFrom: typed(c, "comes_from"), Permission: typed(c, "permission"), FocusX: number(c, "focus_x"), FocusY: number(c, "focus_y")})
+	return s.App.Pictures.Describe(c, id, pictures.Picturing{Name: typed(c, "name"), Alt: typed(c, "alt"), ComesFrom: typed(c, "comes_from"), Permission: typed(c, "permission"), FocusX: number(c, "focus_x"), FocusY: number(c, "focus_y")})
 }
 
 func (s *Studio) cropPicture(c fiber.Ctx, id string) error {
-	return s.App.Crop(c, id, number(c, "x"), number(c, "y"), number(c, "w"), number(c, "h"))
+	return s.App.Pictures.Crop(c, id, number(c, "x"), number(c, "y"), number(c, "w"), number(c, "h"))
 }
 
 func (s *Studio) replacePicture(c fiber.Ctx, id string) error {
-	return s.App.ReplacePicture(c, id, typed(c, "other"))
+	return s.App.Pictures.ReplacePicture(c, id, typed(c, "other"))
 }
 
-func (s *Studio) dropPicture(c fiber.Ctx, id string) error { return s.App.DropPicture(c, id) }
+func (s *Studio) dropPicture(c fiber.Ctx, id string) error { return s.App.Pictures.DropPicture(c, id) }
 
 // number reads a whole number that a form sent; -1 when it is none.
 func number(c fiber.Ctx, name string) int {
@@ -89,7 +90,7 @@ func number(c fiber.Ctx, name string) int {
 
 // wholePicture is the file as it came, for choosing a part of it.
 func (s *Studio) wholePicture(c fiber.Ctx) error {
-	mime, raw, err := s.App.WholePicture(c, strings.Clone(c.Params("id")))
+	mime, raw, err := s.App.Pictures.WholePicture(c, strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
@@ -99,15 +100,15 @@ func (s *Studio) wholePicture(c fiber.Ctx) error {
 }
 
 func (s *Studio) uploadVideo(c fiber.Ctx) error {
-	return s.receive(c, "video", app.MaxVideoBytes, func(name string, raw []byte) (string, string, error) {
-		v, err := s.App.UploadVideo(c, name, raw)
+	return s.receive(c, "video", pictures.MaxVideoBytes, func(name string, raw []byte) (string, string, error) {
+		v, err := s.App.Pictures.UploadVideo(c, name, raw)
 		return v.ID, v.Name, err
 	})
 }
 
 func (s *Studio) uploadFile(c fiber.Ctx) error {
-	return s.receive(c, "file", app.MaxHandoutBytes, func(name string, raw []byte) (string, string, error) {
-		f, err := s.App.UploadFile(c, name, raw)
+	return s.receive(c, "file", pictures.MaxHandoutBytes, func(name string, raw []byte) (string, string, error) {
+		f, err := s.App.Pictures.UploadFile(c, name, raw)
 		return f.ID, f.Name, err
 	})
 }
@@ -116,7 +117,7 @@ func (s *Studio) uploadFile(c fiber.Ctx) error {
 func (s *Studio) receive(c fiber.Ctx, field string, most int64, keep func(name string, raw []byte) (id, kept string, err error)) error {
 	header, err := c.FormFile(field)
 	if err != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose a file first."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose a file first."}
 	}
 	raw, err := readPart(header, most)
 	if err != nil {
@@ -133,13 +134,13 @@ func (s *Studio) receive(c fiber.Ctx, field string, most int64, keep func(name s
 func (s *Studio) takeFeed(c fiber.Ctx) error {
 	header, err := c.FormFile("feed")
 	if err != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose a feed file first."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose a feed file first."}
 	}
 	raw, err := readPart(header, 5<<20)
 	if err != nil {
 		return err
 	}
-	said, err := s.App.TakeFeed(c, who(c).User.ID, strings.Clone(c.Params("id")), strings.Clone(c.Params("piece")), strings.Clone(c.Params("field")), raw)
+	said, err := s.App.Desk.TakeFeed(c, who(c).User.ID, strings.Clone(c.Params("id")), strings.Clone(c.Params("piece")), strings.Clone(c.Params("field")), raw)
 	if err != nil {
 		return err
 	}

@@ -3,7 +3,7 @@ package studio
 import (
 	"fmt"
 
-	"chrysagon/app"
+	"chrysagon/app/results"
 	"chrysagon/core/route"
 )
 
@@ -35,7 +35,7 @@ const (
 // square-root scale so that the later ones stay readable, and hatched what
 // falls off between. Several entrances stand side by side, each with its own
 // orders; a yes is a part of those who were asked.
-func staircase(r app.Results) []stairView {
+func staircase(r results.Results) []stairView {
 	type step struct {
 		name, what string
 		n, of      int64 // of: out of which; below zero: an entrance
@@ -109,7 +109,7 @@ const (
 	dayHeight = 80
 )
 
-func daily(r app.Results) []dayBar {
+func daily(r results.Results) []dayBar {
 	var most int64 = 1
 	for _, d := range r.Daily {
 		most = max(most, d.Revenue.Minor)

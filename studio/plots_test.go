@@ -3,7 +3,7 @@ package studio
 import (
 	"testing"
 
-	"chrysagon/app"
+	"chrysagon/app/results"
 	"chrysagon/core/money"
 	"chrysagon/core/route"
 
@@ -31,10 +31,10 @@ func TestWholeSquareRoot(t *testing.T) {
 	})
 }
 
-func outcome(visitors, orders, yes int64) app.Results {
-	return app.Results{
+func outcome(visitors, orders, yes int64) results.Results {
+	return results.Results{
 		Visitors: visitors, Orders: orders, Revenue: money.Of(orders*5100, "EUR"),
-		Stairs: []app.Stair{
+		Stairs: []results.Stair{
 			{Step: route.Step{Kind: route.Sales, Name: "Night flight"}, Reached: visitors, Passed: orders},
 			{Step: route.Step{Kind: route.UpsellAt, Name: "Quiver bag"}, Reached: orders, Passed: yes},
 			{Step: route.Step{Kind: route.ThankYou, Name: "Thank you"}, Reached: orders, Passed: orders},
@@ -70,7 +70,7 @@ func TestTheStaircaseStaysInItsDrawing(t *testing.T) {
 // the whole, and the drawing is as wide as its steps.
 func TestTwoEntrancesStandSideBySide(t *testing.T) {
 	r := outcome(100, 40, 10)
-	r.Stairs = append([]app.Stair{{Step: route.Step{Kind: route.Sales, Name: "Letter"}, Reached: 5, Passed: 2, Revenue: money.Of(10200, "EUR")}}, r.Stairs...)
+	r.Stairs = append([]results.Stair{{Step: route.Step{Kind: route.Sales, Name: "Letter"}, Reached: 5, Passed: 2, Revenue: money.Of(10200, "EUR")}}, r.Stairs...)
 	stairs := staircase(r)
 	require.Len(t, stairs, 5)
 	assert.Equal(t, []string{"5", "2", "100", "40", "10"}, []string{stairs[0].Count, stairs[1].Count, stairs[2].Count, stairs[3].Count, stairs[4].Count})
@@ -83,7 +83,7 @@ func TestTwoEntrancesStandSideBySide(t *testing.T) {
 }
 
 func TestNothingToShowIsNoFault(t *testing.T) {
-	assert.NotPanics(t, func() { staircase(outcome(0, 0, 0)); daily(app.Results{}) })
+	assert.NotPanics(t, func() { staircase(outcome(0, 0, 0)); daily(results.Results{}) })
 	assert.Equal(t, int64(0), perVisitor(outcome(0, 0, 0)).Minor)
 	assert.Equal(t, int64(2040), perVisitor(outcome(100, 40, 0)).Minor)
 }

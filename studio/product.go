@@ -5,11 +5,12 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/assortment"
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
 	"chrysagon/core/ledger"
 	"chrysagon/core/money"
+	"chrysagon/core/refusal"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -42,7 +43,7 @@ const (
 )
 
 // ledgerChart draws the last 150 days.
-func ledgerChart(v app.GoodsRow, entries []ledger.Entry, s ledger.Struck, now time.Time, zone string) chart {
+func ledgerChart(v assortment.GoodsRow, entries []ledger.Entry, s ledger.Struck, now time.Time, zone string) chart {
 	c := chart{SKU: v.SKU, Name: v.Name, Struck: s}
 	from := now.AddDate(0, 0, -chartDays)
 	low, high := int64(-1), int64(0)
@@ -101,17 +102,17 @@ func ledgerChart(v app.GoodsRow, entries []ledger.Entry, s ledger.Struck, now ti
 }
 
 func (s *Studio) goodsPage(c fiber.Ctx) error {
-	p, err := s.App.GoodsPage(c, strings.Clone(c.Params("id")))
+	p, err := s.App.Goods.GoodsPage(c, strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
-	attributes, err := s.App.AttributeList(c)
+	attributes, err := s.App.Shelves.AttributeList(c)
 	if err != nil {
 		return err
 	}
 	var charts []chart
 	for _, v := range p.Variants {
-		charts = append(charts, ledgerChart(v, p.Ledgers[v.ID], p.Struck[v.ID], s.App.Now(), p.Zone))
+		charts = append(charts, ledgerChart(v, p.Ledgers[v.ID], p.Struck[v.ID], s.App.Store.Now(), p.Zone))
 	}
 	columns := productColumns(attributes)
 	return s.place(c, "product", "Goods", map[string]any{"Title": p.Product.Name, "P": p, "Charts": charts, "Columns": columns, "Attributes": attributes})
@@ -119,8 +120,8 @@ func (s *Studio) goodsPage(c fiber.Ctx) error {
 
 func (s *Studio) addGoods(c fiber.Ctx) error {
 	get := func(name string) string { return typed(c, name) }
-	in := app.NewGoods{Product: get("product"), SKU: get("sku"), Name: get("name"), Label: get("label"), Price: get("price"), Stock: get("stock"), Form: get("form")}
-	id, faults, err := s.App.AddGoods(c, in)
+	in := assortment.NewGoods{Product: get("product"), SKU: get("sku"), Name: get("name"), Label: get("label"), Price: get("price"), Stock: get("stock"), Form: get("form")}
+	id, faults, err := s.App.Goods.AddGoods(c, in)
 	if err != nil {
 		return err
 	}
@@ -131,14 +132,14 @@ func (s *Studio) addGoods(c fiber.Ctx) error {
 }
 
 func (s *Studio) addAttribute(c fiber.Ctx) error {
-	if err := s.App.AddAttribute(c, typed(c, "label"), typed(c, "type"), typed(c, "unit")); err != nil {
+	if err := s.App.Goods.AddAttribute(c, typed(c, "label"), typed(c, "type"), typed(c, "unit")); err != nil {
 		return err
 	}
 	return loadAgain(c)
 }
 
 func (s *Studio) leadPicture(c fiber.Ctx) error {
-	if err := s.App.LeadPicture(c, strings.Clone(c.Params("id")), typed(c, "picture")); err != nil {
+	if err := s.App.Pictures.LeadPicture(c, strings.Clone(c.Params("id")), typed(c, "picture")); err != nil {
 		return err
 	}
 	return loadAgain(c)
@@ -147,13 +148,13 @@ func (s *Studio) leadPicture(c fiber.Ctx) error {
 func (s *Studio) keepFile(c fiber.Ctx) error {
 	header, err := c.FormFile("file")
 	if err != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose a file first."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose a file first."}
 	}
 	raw, err := readPart(header, 100<<20)
 	if err != nil {
 		return err
 	}
-	if err := s.App.KeepFile(c, strings.Clone(c.Params("id")), header.Filename, raw); err != nil {
+	if err := s.App.Pictures.KeepFile(c, strings.Clone(c.Params("id")), header.Filename, raw); err != nil {
 		return err
 	}
 	return seeOther(c, "/goods/"+strings.Clone(c.Params("id")))

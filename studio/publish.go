@@ -6,7 +6,8 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/news"
+	"chrysagon/app/results"
 	"chrysagon/core/money"
 
 	"github.com/gofiber/fiber/v3"
@@ -15,15 +16,15 @@ import (
 func (s *Studio) publishPanel(c fiber.Ctx) error { return s.panel(c, "") }
 
 func (s *Studio) panel(c fiber.Ctx, said string) error {
-	state, err := s.App.State(c, atHand(c))
+	state, err := s.App.Publishing.State(c, atHand(c))
 	if err != nil {
 		return err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return err
 	}
-	pages, err := s.App.LivePages(c)
+	pages, err := s.App.Publishing.LivePages(c)
 	if err != nil {
 		return err
 	}
@@ -45,7 +46,7 @@ func (s *Studio) panel(c fiber.Ctx, said string) error {
 }
 
 func (s *Studio) publish(c fiber.Ctx) error {
-	number, err := s.App.Publish(c, atHand(c), who(c).User.Name)
+	number, err := s.App.Publishing.Publish(c, atHand(c), who(c).User.Name)
 	if err != nil {
 		return err
 	}
@@ -54,7 +55,7 @@ func (s *Studio) publish(c fiber.Ctx) error {
 }
 
 func (s *Studio) putBack(c fiber.Ctx) error {
-	number, err := s.App.PutBack(c, atHand(c), strings.Clone(c.Params("id")))
+	number, err := s.App.Publishing.PutBack(c, atHand(c), strings.Clone(c.Params("id")))
 	if err != nil {
 		return err
 	}
@@ -70,16 +71,16 @@ func (s *Studio) span(c fiber.Ctx) (days int, since time.Time) {
 			days = n
 		}
 	}
-	return days, s.App.Now().AddDate(0, 0, -days)
+	return days, s.App.Store.Now().AddDate(0, 0, -days)
 }
 
 func (s *Studio) resultsValues(c fiber.Ctx) (map[string]any, error) {
 	days, since := s.span(c)
-	r, err := s.App.Results(c, atHand(c), since)
+	r, err := s.App.Results.Results(c, atHand(c), since)
 	if err != nil {
 		return nil, err
 	}
-	shop, err := s.App.Shop(c)
+	shop, err := s.App.Store.Shop(c)
 	if err != nil {
 		return nil, err
 	}
@@ -89,7 +90,7 @@ func (s *Studio) resultsValues(c fiber.Ctx) (map[string]any, error) {
 	}, nil
 }
 
-func perVisitor(r app.Results) money.Money {
+func perVisitor(r results.Results) money.Money {
 	m := money.Of(0, r.Revenue.Currency)
 	if r.Visitors > 0 {
 		m.Minor = (2*r.Revenue.Minor + r.Visitors) / (2 * r.Visitors)
@@ -118,7 +119,7 @@ func (s *Studio) resultsBody(c fiber.Ctx) error {
 func (s *Studio) changes(c fiber.Ctx) error {
 	c.Set("Content-Type", "text/event-stream")
 	c.Set("X-Accel-Buffering", "no")
-	news := s.App.Subscribe()
+	news := s.App.News.Subscribe()
 	return c.SendStreamWriter(func(w *bufio.Writer) {
 		defer news.Close()
 		beat := time.NewTicker(15 * time.Second)
@@ -145,7 +146,7 @@ func (s *Studio) changes(c fiber.Ctx) error {
 
 // writeNews writes an event (WHATWG HTML, server-sent events): of a page its ID
 // and revision, of anything else that there was one.
-func writeNews(w *bufio.Writer, n app.News) {
+func writeNews(w *bufio.Writer, n news.News) {
 	if id, isPage := n.Topic.Page(); isPage {
 		_, _ = fmt.Fprintf(w, "event: page\ndata: %s %s\n\n", id, n.What)
 		return

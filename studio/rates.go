@@ -5,10 +5,11 @@ import (
 	"strconv"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/house"
 	"chrysagon/core/checkout"
 	"chrysagon/core/ledger"
 	"chrysagon/core/money"
+	"chrysagon/core/refusal"
 	"chrysagon/core/shipping"
 	"chrysagon/core/tax"
 
@@ -25,7 +26,7 @@ type parcelTried struct {
 type parcelRow struct{ To, Ships, Why, Tax string }
 
 // tryParcel prices a parcel to every country that the tables name.
-func tryParcel(r app.Rates, weight, total string) parcelTried {
+func tryParcel(r house.Rates, weight, total string) parcelTried {
 	t := parcelTried{Weight: cmp.Or(weight, "620"), Total: cmp.Or(total, money.Of(5100, r.Shop.Currency).Plain())}
 	grams, err := strconv.ParseInt(strings.TrimSpace(t.Weight), 10, 64)
 	sum, failed := money.Parse(t.Total, r.Shop.Currency)
@@ -77,7 +78,7 @@ func (s *Studio) ratesPlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) ratesValues(c fiber.Ctx) (map[string]any, error) {
-	r, err := s.App.Rates(c)
+	r, err := s.App.House.Rates(c)
 	if err != nil {
 		return nil, err
 	}
@@ -103,14 +104,14 @@ func (s *Studio) saveRates(c fiber.Ctx) error {
 		text = string(raw)
 	}
 	save := map[string]func(fiber.Ctx, string) error{
-		"tax":      func(c fiber.Ctx, t string) error { return s.App.SaveTax(c, t) },
-		"shipping": func(c fiber.Ctx, t string) error { return s.App.SaveShipping(c, t) },
+		"tax":      func(c fiber.Ctx, t string) error { return s.App.House.SaveTax(c, t) },
+		"shipping": func(c fiber.Ctx, t string) error { return s.App.House.SaveShipping(c, t) },
 	}[c.Params("table")]
 	if save == nil {
 		return fiber.ErrNotFound
 	}
 	values := map[string]any{}
-	var refusal app.Refusal
+	var refusal refusal.Refusal
 	switch err := save(c, text); {
 	case asRefusal(err, &refusal):
 		values["Fault"] = map[string]string{strings.Clone(c.Params("table")): refusal.Say}
@@ -133,7 +134,7 @@ func (s *Studio) saveRates(c fiber.Ctx) error {
 }
 
 func (s *Studio) exportRates(c fiber.Ctx) error {
-	r, err := s.App.Rates(c)
+	r, err := s.App.House.Rates(c)
 	if err != nil {
 		return err
 	}
@@ -149,7 +150,7 @@ func (s *Studio) saveRules(c fiber.Ctx) error {
 	days, _ := strconv.Atoi(get("days")) // no number is the store's default
 	recent, _ := strconv.Atoi(get("recent_days"))
 	setting := ledger.Setting{Regime: ledger.Regime(get("regime")), Young: ledger.Young(get("young")), Perishable: ledger.Perishable(get("perishable")), Days: days, RecentDays: recent}
-	if err := s.App.SaveRules(c, get("included") != "", get("floor"), setting); err != nil {
+	if err := s.App.House.SaveRules(c, get("included") != "", get("floor"), setting); err != nil {
 		return err
 	}
 	values, err := s.ratesValues(c)

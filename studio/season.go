@@ -8,8 +8,9 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/calendar"
 	"chrysagon/core/deadline"
+	"chrysagon/core/refusal"
 	"chrysagon/core/season"
 
 	"github.com/gofiber/fiber/v3"
@@ -74,7 +75,7 @@ func xOf(date string, year int) int {
 	return int(at.Sub(time.Date(year, 1, 1, 0, 0, 0, 0, time.UTC)).Hours()/24) * dayWidth
 }
 
-func drawYear(s app.Season, now time.Time) yearline {
+func drawYear(s calendar.Season, now time.Time) yearline {
 	first := time.Date(s.Year, 1, 1, 0, 0, 0, 0, time.UTC)
 	days := int(first.AddDate(1, 0, 0).Sub(first).Hours() / 24)
 	r := yearline{Width: days * dayWidth, DayWidth: dayWidth, Today: -1}
@@ -108,7 +109,7 @@ func zoneOf(name string) *time.Location {
 
 // flags places the retail days: retail days first, public holidays where they
 // do not bear the same date and there is room.
-func (r *yearline) flags(s app.Season) {
+func (r *yearline) flags(s calendar.Season) {
 	ends := make([]int, flagRows)
 	seen := map[string]bool{}
 	place := func(d season.Day) {
@@ -138,7 +139,7 @@ func (r *yearline) flags(s app.Season) {
 
 // bars places campaigns in lanes, so that none covers another, and hatches
 // their clashes.
-func (r *yearline) bars(s app.Season) int {
+func (r *yearline) bars(s calendar.Season) int {
 	var ends []string
 	at := map[string]bar{}
 	for _, c := range s.Campaigns {
@@ -162,7 +163,7 @@ func (r *yearline) bars(s app.Season) int {
 	return len(ends)
 }
 
-func clashWords(s app.Season, c season.Clash) string {
+func clashWords(s calendar.Season, c season.Clash) string {
 	var names []string
 	for _, g := range c.Goods {
 		names = append(names, cmp.Or(s.Names[g], g))
@@ -186,7 +187,7 @@ func spanWords(from, to string) string {
 }
 
 // pins places deadlines and last order days under the year line.
-func (r *yearline) pins(s app.Season) {
+func (r *yearline) pins(s calendar.Season) {
 	ends := []int{-100, -100}
 	add := func(date, name, says string, end bool) {
 		x := xOf(date, s.Year) + dayWidth/2
@@ -228,17 +229,17 @@ func (s *Studio) seasonPlace(c fiber.Ctx) error {
 func (s *Studio) yearOf(c fiber.Ctx) int {
 	year, err := strconv.Atoi(cmp.Or(c.Query("year"), c.FormValue("year")))
 	if err != nil || year < season.FirstYear || year > season.LastYear {
-		return s.App.Now().Year()
+		return s.App.Store.Now().Year()
 	}
 	return year
 }
 
 func (s *Studio) seasonValues(c fiber.Ctx, year int) (map[string]any, error) {
-	laid, err := s.App.Season(c, year)
+	laid, err := s.App.Calendar.Season(c, year)
 	if err != nil {
 		return nil, err
 	}
-	choices, err := s.App.Choices(c)
+	choices, err := s.App.Offers.Choices(c)
 	if err != nil {
 		return nil, err
 	}
@@ -246,7 +247,7 @@ func (s *Studio) seasonValues(c fiber.Ctx, year int) (map[string]any, error) {
 	for _, k := range laid.Clashes {
 		clashes = append(clashes, clashWords(laid, k))
 	}
-	var chosen *app.SeasonCampaign
+	var chosen *calendar.SeasonCampaign
 	for i := range laid.Campaigns {
 		if laid.Campaigns[i].ID == c.Query("campaign") {
 			chosen = &laid.Campaigns[i]
@@ -260,12 +261,12 @@ func (s *Studio) seasonValues(c fiber.Ctx, year int) (map[string]any, error) {
 	}
 	goods := []string{}
 	if chosen != nil {
-		if goods, err = s.App.CampaignGoods(c, chosen.ID); err != nil {
+		if goods, err = s.App.Calendar.CampaignGoods(c, chosen.ID); err != nil {
 			return nil, err
 		}
 	}
 	return map[string]any{
-		"Title": "Season", "S": laid, "R": drawYear(laid, s.App.Now()), "Clashes": clashes, "Chosen": chosen, "Days": kept, "Shelf": choices, "Goods": goods,
+		"Title": "Season", "S": laid, "R": drawYear(laid, s.App.Store.Now()), "Clashes": clashes, "Chosen": chosen, "Days": kept, "Shelf": choices, "Goods": goods,
 		"Calendar": "/calendar/" + laid.Shop.CalendarKey + ".ics", "Known": season.Countries(), "Studio": s.App.Origins.Studio, "CSRF": who(c).CSRF,
 	}, nil
 }
@@ -298,11 +299,11 @@ func dayTyped(c fiber.Ctx, name string) string {
 }
 
 func (s *Studio) saveCampaign(c fiber.Ctx) error {
-	in := app.CampaignInput{
+	in := calendar.CampaignInput{
 		ID: typed(c, "id"), Name: typed(c, "name"), From: dayTyped(c, "from"), To: dayTyped(c, "to"),
 		Year: s.yearOf(c), ShelfID: typed(c, "shelf"), Goods: allTyped(c, "goods"),
 	}
-	_, faults, err := s.App.SaveCampaign(c, in)
+	_, faults, err := s.App.Calendar.SaveCampaign(c, in)
 	if err != nil {
 		return err
 	}
@@ -315,7 +316,7 @@ func (s *Studio) saveCampaign(c fiber.Ctx) error {
 func (s *Studio) shiftCampaign(c fiber.Ctx) error {
 	from, _ := strconv.Atoi(c.FormValue("from")) // no number moves nothing
 	to, _ := strconv.Atoi(c.FormValue("to"))
-	if err := s.App.ShiftCampaign(c, strings.Clone(c.Params("id")), from, to); err != nil {
+	if err := s.App.Calendar.ShiftCampaign(c, strings.Clone(c.Params("id")), from, to); err != nil {
 		return err
 	}
 	return s.seasonSaid(c, "Moved.", nil)
@@ -324,9 +325,9 @@ func (s *Studio) shiftCampaign(c fiber.Ctx) error {
 func (s *Studio) againCampaign(c fiber.Ctx) error {
 	year, err := strconv.Atoi(c.FormValue("to_year"))
 	if err != nil || year < season.FirstYear || year > season.LastYear {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose the year to copy it to."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose the year to copy it to."}
 	}
-	_, said, err := s.App.Again(c, strings.Clone(c.Params("id")), year)
+	_, said, err := s.App.Calendar.Again(c, strings.Clone(c.Params("id")), year)
 	if err != nil {
 		return err
 	}
@@ -338,9 +339,9 @@ func (s *Studio) saveYear(c fiber.Ctx) error {
 	handling, err := strconv.Atoi(c.FormValue("handling"))
 	transit, failed := strconv.Atoi(c.FormValue("transit"))
 	if err != nil || failed != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Write handling and transit as whole working days."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Write handling and transit as whole working days."}
 	}
-	if err := s.App.SaveYear(c, allTyped(c, "country"), handling, transit); err != nil {
+	if err := s.App.Calendar.SaveYear(c, allTyped(c, "country"), handling, transit); err != nil {
 		return err
 	}
 	return s.seasonSaid(c, "Kept.", nil)
@@ -349,13 +350,13 @@ func (s *Studio) saveYear(c fiber.Ctx) error {
 func (s *Studio) calendarIn(c fiber.Ctx) error {
 	header, err := c.FormFile("file")
 	if err != nil {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "Choose an iCalendar file (.ics) first."}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose an iCalendar file (.ics) first."}
 	}
 	raw, err := readPart(header, 2<<20)
 	if err != nil {
 		return err
 	}
-	said, err := s.App.BringIn(c, raw)
+	said, err := s.App.Calendar.BringIn(c, raw)
 	if err != nil {
 		return err
 	}
@@ -366,14 +367,14 @@ func (s *Studio) calendarIn(c fiber.Ctx) error {
 // holds a key instead of a session.
 func (s *Studio) calendarOut(c fiber.Ctx) error {
 	key, _, _ := strings.Cut(c.Params("file"), ".")
-	ok, err := s.App.CalendarKey(c, key)
+	ok, err := s.App.Calendar.CalendarKey(c, key)
 	if err != nil {
 		return err
 	}
 	if !ok {
-		return app.Refusal{Kind: app.ErrNotFound, Say: "There is no calendar at this address."}
+		return refusal.Refusal{Kind: refusal.ErrNotFound, Say: "There is no calendar at this address."}
 	}
-	text, err := s.App.Calendar(c, s.yearOf(c))
+	text, err := s.App.Calendar.Calendar(c, s.yearOf(c))
 	if err != nil {
 		return err
 	}

@@ -5,9 +5,10 @@ import (
 	"encoding/json"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/house"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/own"
+	"chrysagon/core/refusal"
 	"chrysagon/render"
 
 	"github.com/gofiber/fiber/v3"
@@ -15,7 +16,7 @@ import (
 
 // storePlace is where the owner writes what all pages say of the store.
 func (s *Studio) storePlace(c fiber.Ctx) error {
-	words, code, err := s.App.Words(c)
+	words, code, err := s.App.House.Words(c)
 	if err != nil {
 		return err
 	}
@@ -23,11 +24,11 @@ func (s *Studio) storePlace(c fiber.Ctx) error {
 }
 
 func (s *Studio) saveStore(c fiber.Ctx) error {
-	words := app.StoreWords{
+	words := house.StoreWords{
 		Name: typed(c, "name"), LegalName: typed(c, "legal_name"), LegalAddress: typed(c, "legal_address"), ContactEmail: typed(c, "contact_email"), Phone: typed(c, "phone"),
 		Privacy: typed(c, "privacy"), Terms: typed(c, "terms"), Icon: typed(c, "icon"),
 	}
-	faults, err := s.App.SetWords(c, words)
+	faults, err := s.App.House.SetWords(c, words)
 	if err != nil {
 		return err
 	}
@@ -37,7 +38,7 @@ func (s *Studio) saveStore(c fiber.Ctx) error {
 // iconChooser chooses the picture in the tabs of the shop.
 func (s *Studio) iconChooser(c fiber.Ctx, id string) chooser {
 	out := chooser{Type: manuscript.Picture, Label: "Icon in tabs", Shown: "the sign that ships", Into: "icon"}
-	if pic, known, err := s.App.PictureOf(c, id); id != "" && err == nil && known {
+	if pic, known, err := s.App.Pictures.PictureOf(c, id); id != "" && err == nil && known {
 		out.Shown, out.Thumb = pic.Name, pic.At(160)
 	}
 	return out
@@ -67,7 +68,7 @@ func askedOwn(c fiber.Ctx) own.Code {
 
 func (s *Studio) saveStoreOwn(c fiber.Ctx) error {
 	return s.saveOwn(c, "/store/own", "It runs on every page now.", func(was, mine own.Code) (own.Code, error) {
-		return s.App.SetOwn(c, was, mine)
+		return s.App.House.SetOwn(c, was, mine)
 	})
 }
 
@@ -75,7 +76,7 @@ func (s *Studio) saveStoreOwn(c fiber.Ctx) error {
 func (s *Studio) savePageOwn(c fiber.Ctx) error {
 	id := strings.Clone(c.Params("id"))
 	return s.saveOwn(c, "/pages/"+id+"/own", "Kept. It goes out when you publish.", func(was, mine own.Code) (own.Code, error) {
-		d, err := s.App.Edit(c, who(c).User.ID, id, manuscript.Command{Op: manuscript.SetPage, Field: manuscript.OwnCode, Value: mine, Was: was, Guard: true}, false)
+		d, err := s.App.Desk.Edit(c, who(c).User.ID, id, manuscript.Command{Op: manuscript.SetPage, Field: manuscript.OwnCode, Value: mine, Was: was, Guard: true}, false)
 		return d.Tree.Own, err
 	})
 }
@@ -99,7 +100,7 @@ func (s *Studio) saveOwn(c fiber.Ctx, to, said string, keep func(was, mine own.C
 
 // keptOwn answers with the form: what was refused stays in it.
 func (s *Studio) keptOwn(c fiber.Ctx, values map[string]any, err error, said string) error {
-	var refusal app.Refusal
+	var refusal refusal.Refusal
 	switch {
 	case asRefusal(err, &refusal):
 		values["Fault"] = refusal.Say

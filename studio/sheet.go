@@ -7,7 +7,9 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/drafts"
+	"chrysagon/app/find"
+	"chrysagon/app/pages"
 	"chrysagon/core/check"
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
@@ -25,14 +27,14 @@ import (
 
 // sheet is a manuscript as it is shown for editing.
 type sheet struct {
-	Draft app.Draft
+	Draft drafts.Draft
 	Bands []bandRow
 	Words int
 	Reads string      // how long it takes to read, and how easy it is
 	Kinds []bandGroup // that can be added
 	Beats []manuscript.Beat
 	Tones []manuscript.Tone
-	app.BandChoices
+	find.BandChoices
 	AtZeros     []atZero
 	Pieces      []manuscript.Kind // that can be added
 	Proportions [][]int
@@ -119,23 +121,23 @@ type listItem struct {
 
 // draw is a draft with all that is computed to show it.
 type draw struct {
-	app.Draft
+	drafts.Draft
 	context *pieces.Context
 	input   render.Input
 	follows map[string]manuscript.Piece // the pieces as they follow what the page sells
 }
 
-func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
+func (s *Studio) draw(c fiber.Ctx, d drafts.Draft, asOf time.Time) (draw, error) {
 	registry := s.App.Render.Registry
 	names := registry.Schema().Names(d.Tree)
 	if check.Count(d.Tree, "receipt") > 0 { // shows an example of what is sold elsewhere
-		sold, err := s.App.SoldIn(c, d.CampaignID)
+		sold, err := s.App.Publishing.SoldIn(c, d.CampaignID)
 		if err != nil {
 			return draw{}, err
 		}
 		names.Products = append(names.Products, sold...)
 	}
-	f, err := s.App.DraftFacts(c, d.ID, names)
+	f, err := s.App.Facts.DraftFacts(c, d.ID, names)
 	if err != nil {
 		return draw{}, err
 	}
@@ -150,13 +152,13 @@ func (s *Studio) draw(c fiber.Ctx, d app.Draft, asOf time.Time) (draw, error) {
 }
 
 func (s *Studio) sheet(c fiber.Ctx, d draw) (sheet, error) {
-	sh := sheet{Draft: d.Draft, Kinds: bandGroups(d.Purpose), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros, Proportions: manuscript.Proportions, Missing: missing(d.Draft), Purposes: purpose.All, Layouts: app.Layouts, Templates: all.Templates()}
+	sh := sheet{Draft: d.Draft, Kinds: bandGroups(d.Purpose), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros, Proportions: manuscript.Proportions, Missing: missing(d.Draft), Purposes: purpose.All, Layouts: pages.Layouts, Templates: all.Templates()}
 	for _, name := range s.App.Render.Registry.Names() {
 		kind, _ := s.App.Render.Registry.Kind(name)
 		sh.Pieces = append(sh.Pieces, kind.Kind)
 	}
 	var err error
-	if sh.BandChoices, err = s.App.BandChoices(c, d.CampaignID); err != nil {
+	if sh.BandChoices, err = s.App.Find.BandChoices(c, d.CampaignID); err != nil {
 		return sh, err
 	}
 	sh.Sharing, sh.Own = s.sharing(d, check.DescriptionLimit), ownForm("/pages/"+d.ID+"/own", d.Tree.Own)

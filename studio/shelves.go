@@ -6,10 +6,11 @@ import (
 	"strconv"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/pages"
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
+	"chrysagon/core/refusal"
 	"chrysagon/core/shelf"
 
 	"github.com/gofiber/fiber/v3"
@@ -262,7 +263,7 @@ func without(list []string, id string) []string {
 }
 
 func (s *Studio) shelvesPlace(c fiber.Ctx) error {
-	shelves, err := s.App.Shelves(c)
+	shelves, err := s.App.Shelves.Shelves(c)
 	if err != nil {
 		return err
 	}
@@ -278,13 +279,13 @@ func (s *Studio) shelvesPlace(c fiber.Ctx) error {
 		return err
 	}
 	values["Title"], values["Into"] = "Shelves", strings.Clone(c.Query("into"))
-	if values["Shelves"], err = s.App.CountShelves(c, shelves); err != nil {
+	if values["Shelves"], err = s.App.Shelves.CountShelves(c, shelves); err != nil {
 		return err
 	}
-	if values["Groups"], err = s.App.Groups(c); err != nil {
+	if values["Groups"], err = s.App.Shelves.Groups(c); err != nil {
 		return err
 	}
-	choices, err := s.App.Choices(c)
+	choices, err := s.App.Offers.Choices(c)
 	if err != nil {
 		return err
 	}
@@ -294,7 +295,7 @@ func (s *Studio) shelvesPlace(c fiber.Ctx) error {
 
 // shelfValues computes what stands on a shelf while its sentence is written.
 func (s *Studio) shelfValues(c fiber.Ctx, f shelfForm) (map[string]any, error) {
-	attributes, err := s.App.AttributeList(c)
+	attributes, err := s.App.Shelves.AttributeList(c)
 	if err != nil {
 		return nil, err
 	}
@@ -303,7 +304,7 @@ func (s *Studio) shelfValues(c fiber.Ctx, f shelfForm) (map[string]any, error) {
 			f.Deep, f.kept = true, kept.kept
 		}
 	}
-	categories, err := s.App.Categories(c)
+	categories, err := s.App.Goods.Categories(c)
 	if err != nil {
 		return nil, err
 	}
@@ -313,14 +314,14 @@ func (s *Studio) shelfValues(c fiber.Ctx, f shelfForm) (map[string]any, error) {
 		values["Fault"] = fault
 		return values, nil
 	}
-	stand, err := s.App.Look(c, read)
+	stand, err := s.App.Shelves.Look(c, read)
 	values["Stand"] = stand
 	return values, err
 }
 
 // deep reads a kept shelf whose rule the sentence cannot write.
 func (s *Studio) deep(c fiber.Ctx, id string) (shelfForm, error) {
-	shelves, err := s.App.Shelves(c)
+	shelves, err := s.App.Shelves.Shelves(c)
 	h, found := shelves.Find(id)
 	if err != nil || !found {
 		return shelfForm{}, err
@@ -373,7 +374,7 @@ func (f *shelfForm) loosen(path, to, currency string) {
 
 func (s *Studio) saveShelf(c fiber.Ctx) error {
 	f := typedShelf(c)
-	attributes, err := s.App.AttributeList(c)
+	attributes, err := s.App.Shelves.AttributeList(c)
 	if err != nil {
 		return err
 	}
@@ -382,9 +383,9 @@ func (s *Studio) saveShelf(c fiber.Ctx) error {
 	}
 	read, fault := f.read(s.currency(), attributes)
 	if fault != "" {
-		return app.Refusal{Kind: app.ErrInvalid, Say: fault}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: fault}
 	}
-	id, err := s.App.SaveShelf(c, f.ID, f.Name, read)
+	id, err := s.App.Shelves.SaveShelf(c, f.ID, f.Name, read)
 	if err != nil {
 		return err
 	}
@@ -398,12 +399,12 @@ func (s *Studio) saveShelf(c fiber.Ctx) error {
 	if typed(c, "page") == "" {
 		return leadTo(c, "/shelves?shelf="+id)
 	}
-	d, faults, err := s.App.AddPage(c, app.NewPage{CampaignID: atHand(c), Purpose: "shelf", Name: f.Name, Layout: "full", Template: "clearance", ShelfID: id})
+	d, faults, err := s.App.Pages.AddPage(c, pages.NewPage{CampaignID: atHand(c), Purpose: "shelf", Name: f.Name, Layout: "full", Template: "clearance", ShelfID: id})
 	if err != nil {
 		return err
 	}
 	for _, fault := range faults {
-		return app.Refusal{Kind: app.ErrInvalid, Say: "The shelf is kept. No page could be made of it: " + fault}
+		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "The shelf is kept. No page could be made of it: " + fault}
 	}
 	return leadTo(c, "/pages/"+d.ID)
 }
@@ -411,10 +412,10 @@ func (s *Studio) saveShelf(c fiber.Ctx) error {
 func (s *Studio) saveGroup(c fiber.Ctx) error {
 	shelfID := typed(c, "shelf")
 	if drop := typed(c, "drop"); drop != "" {
-		if err := s.App.DropGroup(c, drop); err != nil {
+		if err := s.App.Shelves.DropGroup(c, drop); err != nil {
 			return err
 		}
-	} else if err := s.App.SaveGroup(c, shelfID, typed(c, "name"), typed(c, "picture")); err != nil {
+	} else if err := s.App.Shelves.SaveGroup(c, shelfID, typed(c, "name"), typed(c, "picture")); err != nil {
 		return err
 	}
 	return leadTo(c, "/shelves?shelf="+url.QueryEscape(shelfID))

@@ -16,6 +16,9 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/app/account"
+	"chrysagon/app/calendar"
+	"chrysagon/app/factbook"
 	"chrysagon/core/check"
 	"chrysagon/core/checkout"
 	"chrysagon/core/deadline"
@@ -23,6 +26,7 @@ import (
 	"chrysagon/core/lead"
 	"chrysagon/core/money"
 	"chrysagon/core/purpose"
+	"chrysagon/core/refusal"
 	"chrysagon/core/season"
 	"chrysagon/core/words"
 	"chrysagon/internal/media"
@@ -196,7 +200,7 @@ func (s *Studio) funcs() template.FuncMap {
 		},
 		"cell": cell, "pathescape": url.PathEscape, "deref": func(p *string) string { return *p },
 		"plus":       func(a, b int) int { return a + b },
-		"picture":    func(p store.Picture) string { return app.PicturePath(p) + "?w=320" },
+		"picture":    func(p store.Picture) string { return factbook.PicturePath(p) + "?w=320" },
 		"conditions": func() []goods.Condition { return goods.Conditions },
 		"sortdown": func(l listing, name string) string {
 			if l.Sort == name && !l.Down {
@@ -242,7 +246,7 @@ func (s *Studio) funcs() template.FuncMap {
 // currency is the store's, which never changes.
 func (s *Studio) currency() string {
 	s.once.Do(func() {
-		if shop, err := s.App.Shop(context.Background()); err == nil {
+		if shop, err := s.App.Store.Shop(context.Background()); err == nil {
 			s.money = shop.Currency
 		}
 	})
@@ -250,7 +254,7 @@ func (s *Studio) currency() string {
 }
 
 // momentOf is the first or last day of a campaign as it is kept.
-func momentOf(c *app.SeasonCampaign, which string) *season.Moment {
+func momentOf(c *calendar.SeasonCampaign, which string) *season.Moment {
 	switch {
 	case c == nil:
 		return nil
@@ -261,7 +265,7 @@ func momentOf(c *app.SeasonCampaign, which string) *season.Moment {
 }
 
 // windowOf is the first or last day of a campaign as a date.
-func windowOf(c *app.SeasonCampaign, which string) string {
+func windowOf(c *calendar.SeasonCampaign, which string) string {
 	switch {
 	case c == nil:
 		return ""
@@ -322,8 +326,8 @@ type signedInKey struct{}
 
 // signedIn lets only those pass who have a session.
 func (s *Studio) signedIn(c fiber.Ctx) error {
-	who, err := s.App.Session(c, c.Cookies(sessionCookie))
-	if errors.Is(err, app.ErrNotFound) {
+	who, err := s.App.Accounts.Session(c, c.Cookies(sessionCookie))
+	if errors.Is(err, refusal.ErrNotFound) {
 		if c.Get("HX-Request") != "" {
 			c.Set("HX-Redirect", "/sign-in")
 			return c.SendStatus(fiber.StatusUnauthorized)
@@ -336,7 +340,7 @@ func (s *Studio) signedIn(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	campaign, err := s.App.CampaignAtHand(c, strings.Clone(c.Cookies(campaignCookie)))
+	campaign, err := s.App.Calendar.CampaignAtHand(c, strings.Clone(c.Cookies(campaignCookie)))
 	if err != nil {
 		return err
 	}
@@ -367,8 +371,8 @@ func (s *Studio) keepAtHand(c fiber.Ctx, campaign string) {
 	s.keep(c, campaignCookie, campaign, 365*24*3600)
 }
 
-func who(c fiber.Ctx) app.SignedIn {
-	w, _ := c.Locals(signedInKey{}).(app.SignedIn)
+func who(c fiber.Ctx) account.SignedIn {
+	w, _ := c.Locals(signedInKey{}).(account.SignedIn)
 	return w
 }
 
@@ -394,7 +398,7 @@ func seeOther(c fiber.Ctx, to string) error {
 // place renders a place of the studio in its frame.
 func (s *Studio) place(c fiber.Ctx, view, place string, values map[string]any) error {
 	if values["State"] == nil {
-		state, err := s.App.Changes(c, atHand(c))
+		state, err := s.App.Publishing.Changes(c, atHand(c))
 		if err != nil {
 			return err
 		}
@@ -403,7 +407,7 @@ func (s *Studio) place(c fiber.Ctx, view, place string, values map[string]any) e
 	values["Place"], values["CSRF"], values["Who"] = place, who(c).CSRF, who(c).User
 	values["Shop"] = s.App.Origins.Shop
 	var err error
-	if values["Campaigns"], err = s.App.Campaigns(c); err != nil {
+	if values["Campaigns"], err = s.App.Calendar.Campaigns(c); err != nil {
 		return err
 	}
 	return s.render(c, fiber.StatusOK, view, values)
@@ -426,11 +430,11 @@ func (s *Studio) html(view string, values any) (string, error) {
 }
 
 // statusOf is the status with which a refusal is answered.
-func statusOf(r app.Refusal) int {
-	return map[error]int{app.ErrNotFound: 404, app.ErrInvalid: 422, app.ErrConflict: 409, app.ErrRefused: 403, app.ErrTooMany: 429}[r.Kind]
+func statusOf(r refusal.Refusal) int {
+	return map[error]int{refusal.ErrNotFound: 404, refusal.ErrInvalid: 422, refusal.ErrConflict: 409, refusal.ErrRefused: 403, refusal.ErrTooMany: 429}[r.Kind]
 }
 
-func asRefusal(err error, r *app.Refusal) bool { return errors.As(err, r) }
+func asRefusal(err error, r *refusal.Refusal) bool { return errors.As(err, r) }
 
 func (s *Studio) picture(c fiber.Ctx) error { return media.Picture(c, s.App, "private") }
 
@@ -439,7 +443,7 @@ func (s *Studio) video(c fiber.Ctx) error { return media.Video(c, s.App, "privat
 // fail says what went wrong: as a notice to htmx and scripts, as a page else.
 func (s *Studio) fail(c fiber.Ctx, err error) error {
 	status, say := fiber.StatusInternalServerError, "Something went wrong on our side. Nothing that was saved is lost. Load the page again."
-	var refusal app.Refusal
+	var refusal refusal.Refusal
 	var http *fiber.Error
 	switch {
 	case errors.As(err, &refusal):

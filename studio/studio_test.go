@@ -220,11 +220,11 @@ func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
 func TestResultsCountWhatHappened(t *testing.T) {
 	shop := testkit.Open(t)
 	d := signIn(t, shop)
-	before, err := shop.App.Results(context.Background(), "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
+	before, err := shop.App.Results.Results(context.Background(), "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
 	require.NoError(t, err)
 	next, _ := shop.Browser().Buy("9200 0000 0000 0017")["go"].(string)
 	require.NotEmpty(t, next)
-	after, err := shop.App.Results(context.Background(), "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
+	after, err := shop.App.Results.Results(context.Background(), "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
 	require.NoError(t, err)
 	assert.Equal(t, before.Orders+1, after.Orders)
 	assert.Equal(t, before.Revenue.Minor+5100, after.Revenue.Minor)

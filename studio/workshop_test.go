@@ -121,7 +121,7 @@ func TestAPackageGoesOutAndComesIn(t *testing.T) {
 func TestAFeedFileFillsAList(t *testing.T) {
 	shop := testkit.Open(t)
 	d := signIn(t, shop)
-	_, err := shop.App.Edit(context.Background(), "marta", "night-flight", manuscript.Command{Op: manuscript.AddPiece, ID: firstBand(t, shop), Index: 9, New: &manuscript.Piece{ID: "posts", Kind: "social", Fields: manuscript.Fields{}}}, false)
+	_, err := shop.App.Desk.Edit(context.Background(), "marta", "night-flight", manuscript.Command{Op: manuscript.AddPiece, ID: firstBand(t, shop), Index: 9, New: &manuscript.Piece{ID: "posts", Kind: "social", Fields: manuscript.Fields{}}}, false)
 	require.NoError(t, err)
 	path := "/pages/night-flight/feed/posts/items"
 	told := d.upload(path, "feed", nil, map[string]string{"feed.json": `{"version":"https://jsonfeed.org/version/1.1","items":[
@@ -137,7 +137,7 @@ func TestAFeedFileFillsAList(t *testing.T) {
 
 func firstBand(t *testing.T, shop *testkit.Shop) string {
 	t.Helper()
-	draft, err := shop.App.Draft(context.Background(), "night-flight")
+	draft, err := shop.App.Drafts.Draft(context.Background(), "night-flight")
 	require.NoError(t, err)
 	return draft.Tree.Bands[0].ID
 }

@@ -9,8 +9,8 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app"
-	"chrysagon/cmd/server"
+	"chrysagon/app/account"
+	"chrysagon/internal/server"
 
 	"github.com/spf13/cobra"
 	"golang.org/x/term"
@@ -18,7 +18,7 @@ import (
 
 // initCommand makes an empty store and its owner.
 func initCommand() *cobra.Command {
-	var b app.Beginning
+	var b account.Beginning
 	var passwordFile string
 	c := &cobra.Command{
 		Use:   "init",
@@ -47,7 +47,7 @@ flag says. The password is asked for, or read from a file; there is no default.`
 			if err := s.Migrate(c.Context()); err != nil {
 				return err
 			}
-			if err := app.Begin(c.Context(), s, b, time.Now()); err != nil {
+			if err := account.Begin(c.Context(), s, b, time.Now()); err != nil {
 				return err
 			}
 			_, err = fmt.Fprintf(c.OutOrStdout(), "“%s” is made. Start it with “chrysagon serve”, then sign in as %s.\nTo try it with test cards and a letterbox: CHRYSAGON_STANDINS=till,letterbox chrysagon serve\n", b.Store, b.Email)
@@ -66,7 +66,7 @@ flag says. The password is asked for, or read from a file; there is no default.`
 }
 
 // ask asks for what is missing; the password without showing it.
-func ask(in io.Reader, out io.Writer, b *app.Beginning, passwordFile string) error {
+func ask(in io.Reader, out io.Writer, b *account.Beginning, passwordFile string) error {
 	lines := bufio.NewReader(in)
 	say := func(format string, args ...any) { _, _ = fmt.Fprintf(out, format, args...) } // whoever sees nothing is asked all the same
 	for _, q := range []struct {

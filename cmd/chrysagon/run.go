@@ -12,8 +12,8 @@ import (
 	"syscall"
 	"time"
 
-	"chrysagon/cmd/server"
 	"chrysagon/demo"
+	"chrysagon/internal/server"
 	"chrysagon/store"
 	"chrysagon/store/cluster"
 

@@ -6,7 +6,7 @@ import (
 	"runtime/debug"
 	"text/tabwriter"
 
-	"chrysagon/cmd/server"
+	"chrysagon/internal/server"
 
 	"github.com/spf13/cobra"
 )

@@ -41,9 +41,9 @@ func hash(c fiber.Ctx) string {
 // holds its content's hash, so it may be kept for ever; kept says by whom:
 // public or private.
 func Picture(c fiber.Ctx, a *app.App, kept string) error {
-	read := a.PictureAt
+	read := a.Pictures.PictureAt
 	if strings.HasSuffix(c.Params("file"), ".png") { // a drawn picture is sent as pixels to who asks for them
-		read = a.PictureAsPixels
+		read = a.Pictures.PictureAsPixels
 	}
 	pic, err := read(c, hash(c), Width(c), c.Get("Accept"))
 	if err != nil {
@@ -60,7 +60,7 @@ const most = 2 << 20
 
 // Video sends a video, or the part that a player asks for (RFC 9110, 14.2).
 func Video(c fiber.Ctx, a *app.App, kept string) error {
-	v, err := a.VideoAt(c, hash(c))
+	v, err := a.Pictures.VideoAt(c, hash(c))
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func Video(c fiber.Ctx, a *app.App, kept string) error {
 		c.Set("Content-Range", fmt.Sprintf("bytes %d-%d/%d", from, to, v.Size))
 		c.Status(fiber.StatusPartialContent)
 	}
-	part, err := a.VideoPart(c, v.ID, from, to-from+1)
+	part, err := a.Pictures.VideoPart(c, v.ID, from, to-from+1)
 	if err != nil {
 		return err
 	}

@@ -11,7 +11,6 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app"
 	"chrysagon/demo"
 	"chrysagon/standin/book"
 	"chrysagon/standin/letterbox"
@@ -104,7 +103,7 @@ func template(t testing.TB, ctx context.Context, conn *pgx.Conn, admin string) s
 	require.NoError(t, (&till.Ledger{Store: s, Clock: clock}).Migrate(ctx))
 	require.NoError(t, (&book.Book{Store: s, Clock: clock}).Migrate(ctx))
 	require.NoError(t, (&letterbox.Box{Store: s, Clock: clock}).Migrate(ctx))
-	require.NoError(t, app.MakePartitions(ctx, s, Start))
+	require.NoError(t, store.MakePartitions(ctx, s, Start))
 	require.NoError(t, demo.Load(ctx, s, Start))
 	s.Close()
 	_, err = conn.Exec(ctx, fmt.Sprintf("ALTER DATABASE %s_new RENAME TO %s", name, name))

@@ -15,8 +15,8 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app/loopback"
-	"chrysagon/cmd/server"
+	"chrysagon/gateway/loopback"
+	"chrysagon/internal/server"
 	"chrysagon/store"
 
 	"github.com/stretchr/testify/require"
@@ -76,7 +76,7 @@ func On(t testing.TB, s *store.Store, change func(*server.Options)) *Shop {
 	require.NoError(t, err)
 	go func() { _ = srv.ServeOnly(listener) }()
 	t.Cleanup(func() { close(silent); _ = srv.Close() })
-	return &Shop{Server: srv, Store: s, Clock: clock, t: t}
+	return &Shop{Server: srv, Store: srv.App.Store, Clock: clock, t: t}
 }
 
 // Browser is one visitor's browser. It keeps cookies and follows no redirects.

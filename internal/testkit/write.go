@@ -5,6 +5,7 @@ import (
 
 	"chrysagon/core/check"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/publish"
 	"chrysagon/pieces/all"
 
 	"github.com/stretchr/testify/require"
@@ -20,13 +21,24 @@ func (s *Shop) Write(campaign string) {
 	var ids []string
 	require.NoError(s.t, s.Store.DB.Raw("SELECT id FROM pages WHERE campaign_id = ? AND aside_at IS NULL", campaign).Scan(&ids).Error)
 	for _, id := range ids {
-		d, err := s.App.Draft(ctx, id)
+		d, err := s.App.Drafts.Draft(ctx, id)
 		require.NoError(s.t, err)
 		d.Tree.Walk(func(_ m.Band, p m.Piece) {
 			if text := p.Fields.Text("text"); all.Words()[check.Plain(text)] && (p.Headline() || d.Purpose == "legal") {
-				_, err := s.App.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "text", Value: "In our own words: " + text}, false)
+				_, err := s.App.Desk.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "text", Value: "In our own words: " + text}, false)
 				require.NoError(s.t, err)
 			}
 		})
 	}
+}
+
+// Rename calls a page otherwise, as an owner does.
+func (s *Shop) Rename(id string, n publish.Naming) {
+	s.t.Helper()
+	c := m.Command{Op: m.Several}
+	for field, value := range map[string]string{m.Name: n.Name, m.Address: n.Address, m.Title: n.Title} {
+		c.Steps = append(c.Steps, m.Command{Op: m.SetPage, Field: field, Value: value})
+	}
+	_, err := s.App.Desk.Edit(context.Background(), "marta", id, c, false)
+	require.NoError(s.t, err)
 }

@@ -7,8 +7,8 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app"
-	"chrysagon/app/smtp"
+	"chrysagon/app/ports"
+	"chrysagon/gateway/smtp"
 	"chrysagon/internal/testkit"
 	"chrysagon/standin/letterbox"
 
@@ -28,7 +28,7 @@ func TestLettersArriveAsTheyWereWritten(t *testing.T) {
 	go func() { done <- box.Serve(ctx, listener) }()
 	sender, err := smtp.New(smtp.Server{Address: listener.Addr().String()})
 	require.NoError(t, err)
-	require.NoError(t, sender.Send(ctx, app.Letter{
+	require.NoError(t, sender.Send(ctx, ports.Letter{
 		ID: "letter-1", FromName: "Gustwell Kitewörks", From: "hello@gustwell.example", To: "ines@example.org",
 		Subject: "Deine Bestellung — 51,00 €", Text: "Über den Dünen.\n.\nEnde", HTML: `<p>Über <b>den</b> Dünen</p><script>alert(1)</script>`,
 	}))

@@ -10,8 +10,8 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app/tillclient"
 	"chrysagon/core/money"
+	"chrysagon/gateway/tillclient"
 	"chrysagon/store"
 
 	"github.com/jackc/pgx/v5"

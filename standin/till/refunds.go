@@ -7,8 +7,8 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app/tillclient"
 	"chrysagon/core/money"
+	"chrysagon/gateway/tillclient"
 
 	"chrysagon/internal/wire"
 

@@ -9,7 +9,7 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app"
+	"chrysagon/app/ports"
 	"chrysagon/core/money"
 	"chrysagon/core/order"
 	"chrysagon/internal/testkit"
@@ -54,8 +54,8 @@ func TestSignaturesFollowTheSpecification(t *testing.T) {
 	assert.Equal(t, "v1,g0hM9SsE+OTPJTGt/tmIKtSyZlE3uFJELVlNIOLJ1OE=", signature)
 }
 
-func request(shop *testkit.Shop, key, token string) app.ChargeRequest {
-	return app.ChargeRequest{Key: key, Amount: money.Of(5100, "EUR"), Token: token, Reference: "order x", ReturnURL: shop.App.Origins.Shop + "/orders/x"}
+func request(shop *testkit.Shop, key, token string) ports.ChargeRequest {
+	return ports.ChargeRequest{Key: key, Amount: money.Of(5100, "EUR"), Token: token, Reference: "order x", ReturnURL: shop.App.Origins.Shop + "/orders/x"}
 }
 
 func TestTheSameKeyChargesOnce(t *testing.T) {
@@ -63,7 +63,7 @@ func TestTheSameKeyChargesOnce(t *testing.T) {
 	ctx := context.Background()
 	token := shop.Browser().Card("9200 0000 0000 0017")
 	var wait sync.WaitGroup
-	answers := make([]app.ChargeAnswer, 12)
+	answers := make([]ports.ChargeAnswer, 12)
 	for i := range answers {
 		wait.Add(1)
 		go func() {
@@ -100,7 +100,7 @@ func TestAConcludedKeyIsNeverChargedLater(t *testing.T) {
 		key := "race-" + string(rune('a'+i))
 		token := shop.Browser().Card("9200 0000 0000 0017")
 		var wait sync.WaitGroup
-		var asked, concluded app.ChargeAnswer
+		var asked, concluded ports.ChargeAnswer
 		wait.Add(2)
 		go func() { defer wait.Done(); asked, _ = shop.App.Payments.Charge(ctx, request(shop, key, token)) }()
 		go func() { defer wait.Done(); concluded, _ = shop.App.Payments.Conclude(ctx, key) }()
@@ -170,8 +170,8 @@ func TestTheSameKeyGivesBackOnce(t *testing.T) {
 	require.NoError(t, err)
 	_, err = shop.App.Payments.Charge(ctx, request(shop, "charge-1", token))
 	require.NoError(t, err)
-	back := func(key string, minor int64) app.RefundAnswer {
-		answer, err := shop.App.Payments.Refund(ctx, app.RefundRequest{Key: key, ChargeKey: "charge-1", Amount: money.Of(minor, "EUR")})
+	back := func(key string, minor int64) ports.RefundAnswer {
+		answer, err := shop.App.Payments.Refund(ctx, ports.RefundRequest{Key: key, ChargeKey: "charge-1", Amount: money.Of(minor, "EUR")})
 		assert.NoError(t, err)
 		return answer
 	}
@@ -184,9 +184,9 @@ func TestTheSameKeyGivesBackOnce(t *testing.T) {
 	assert.Equal(t, order.RefundRefused, back("refund-2", 2101).State)
 	assert.Equal(t, order.Refunded, back("refund-3", 2100).State)
 	assert.Equal(t, order.RefundRefused, back("refund-4", 1).State)
-	_, err = shop.App.Payments.Refund(ctx, app.RefundRequest{Key: "refund-1", ChargeKey: "charge-1", Amount: money.Of(1, "EUR")})
+	_, err = shop.App.Payments.Refund(ctx, ports.RefundRequest{Key: "refund-1", ChargeKey: "charge-1", Amount: money.Of(1, "EUR")})
 	require.Error(t, err, "a key that was used for another amount")
-	unknown, err := shop.App.Payments.Refund(ctx, app.RefundRequest{Key: "refund-5", ChargeKey: "nothing", Amount: money.Of(1, "EUR")})
+	unknown, err := shop.App.Payments.Refund(ctx, ports.RefundRequest{Key: "refund-5", ChargeKey: "nothing", Amount: money.Of(1, "EUR")})
 	require.NoError(t, err)
 	assert.Equal(t, order.RefundRefused, unknown.State)
 }

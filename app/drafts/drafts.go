@@ -1,0 +1,108 @@
+// Package drafts reads pages as they are being written, and the funnel that joins them.
+package drafts
+
+import (
+	"bytes"
+	"context"
+	"fmt"
+	"sync"
+	"sync/atomic"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/publish"
+	"chrysagon/render"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Reader reads drafts, and keeps the trees it has read.
+type Reader struct {
+	Render *render.Renderer
+	Store  *store.Store
+
+	trees sync.Map     // page ID -> readTree
+	kept  atomic.Int64 // readings among them
+}
+
+// Draft is a page being written.
+type Draft struct {
+	store.Page
+	Tree manuscript.Page
+}
+
+// Draft reads a page being written.
+func (reader *Reader) Draft(ctx context.Context, pageID string) (Draft, error) {
+	return reader.draft(reader.Store.On(ctx), pageID)
+}
+
+func (reader *Reader) draft(db *gorm.DB, pageID string) (Draft, error) {
+	row, err := store.One[store.Page](db.Where("id = ?", pageID), "There is no such page.")
+	if err != nil {
+		return Draft{}, err
+	}
+	return reader.DraftOf(row)
+}
+
+// DraftOf reads a stored page. Trees are never changed in place, so one that was
+// read before is read no second time.
+func (reader *Reader) DraftOf(row store.Page) (Draft, error) {
+	d := Draft{Page: row}
+	if known, ok := reader.trees.Load(row.ID); ok {
+		if k, ok := known.(readTree); ok && bytes.Equal(k.raw, row.Manuscript) {
+			d.Tree = k.tree
+			return d, nil
+		}
+	}
+	var err error
+	if d.Tree, err = reader.Render.Registry.Schema().Parse(row.Manuscript); err != nil {
+		return d, fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
+	}
+	if len(row.Manuscript) > 0 {
+		if reader.kept.Add(1) > keptTrees {
+			reader.trees.Clear()
+			reader.kept.Store(1)
+		}
+		reader.trees.Store(row.ID, readTree{bytes.Clone(row.Manuscript), d.Tree})
+	}
+	return d, nil
+}
+
+// keptTrees is how many readings are kept before all are let go: enough for a
+// season at hand, and no more memory than that.
+const keptTrees = 256
+
+// readTree is a manuscript as it is stored, and as it was read.
+type readTree struct {
+	raw  []byte
+	tree manuscript.Page
+}
+
+// NamingOf is what a page is called and where it is found.
+func NamingOf(d Draft) publish.Naming {
+	return publish.Naming{Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description}
+}
+
+// ReadDrafts reads the pages of a campaign in the order of its funnel.
+func (reader *Reader) ReadDrafts(ctx context.Context, campaignID string) ([]Draft, error) {
+	var rows []store.Page
+	err := reader.Store.On(ctx).Raw(`SELECT p.* FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ? AND p.aside_at IS NULL ORDER BY s.position, p.name`, campaignID).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the pages: %w", err)
+	}
+	drafts := make([]Draft, len(rows))
+	for i, r := range rows {
+		if drafts[i], err = reader.DraftOf(r); err != nil {
+			return nil, err
+		}
+	}
+	return drafts, nil
+}
+
+// LayoutOf is the layout of a name, the bare one where there is none.
+func LayoutOf(name string) string {
+	if name == "" {
+		return "bare"
+	}
+	return name
+}

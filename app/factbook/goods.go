@@ -1,0 +1,80 @@
+package factbook
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
+	"chrysagon/core/money"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// GoodsColumns are what a variant and its product come to, as one of the goods.
+const GoodsColumns = `v.id, v.product_id, p.name, v.label, p.form, p.category, p.tags, p.tax_class, p.perishable, p.added_at, p.picture_id,
+	v.sku, v.price_minor, v.now_minor, v.cost_minor, v.stock - v.reserved AS available, v.weight_grams, v.condition, v.received_at, v.attributes`
+
+// GoodsRows selects goods as [GoodsRow] reads them.
+const GoodsRows = "SELECT " + GoodsColumns + " " + store.GoodsFrom
+
+// GoodsRow is one of the goods as pages and lists read it.
+type GoodsRow struct {
+	ID, ProductID, Name, Label, Form, Category, TaxClass string
+	SKU                                                  string
+	Tags                                                 store.StringList
+	Perishable                                           bool
+	AddedAt                                              time.Time
+	PictureID                                            *string
+	PriceMinor, NowMinor                                 int64
+	CostMinor                                            *int64
+	Available, WeightGrams                               int
+	Condition                                            string
+	ReceivedAt                                           *time.Time
+	Attributes                                           store.JSON
+}
+
+// Product is one of the goods as core computes with it.
+func (r GoodsRow) Product(currency string) goods.Product {
+	p := goods.Product{
+		ID: r.ID, ProductID: r.ProductID, SKU: r.SKU, Name: r.Name, Form: goods.Form(r.Form), Category: r.Category, Tags: r.Tags,
+		TaxClass: r.TaxClass, Perishable: r.Perishable, Added: r.AddedAt.UTC(), Price: money.Of(r.PriceMinor, currency),
+		Stock: r.Available, Weight: r.WeightGrams, Condition: goods.Condition(r.Condition),
+	}
+	if r.Label != "" {
+		p.Name += ", " + r.Label
+	}
+	if r.PictureID != nil {
+		p.PictureID = *r.PictureID
+	}
+	if r.CostMinor != nil {
+		cost := money.Of(*r.CostMinor, currency)
+		p.Cost = &cost
+	}
+	if r.ReceivedAt != nil {
+		p.Received = r.ReceivedAt.UTC()
+	}
+	if len(r.Attributes) > 2 {
+		if err := json.Unmarshal(r.Attributes, &p.Attributes); err != nil {
+			p.Attributes = nil // written by another hand; it is shown without
+		}
+	}
+	return p
+}
+
+func readProducts(db *gorm.DB, ids []string, f *facts.Facts) error {
+	if len(ids) == 0 {
+		return nil
+	}
+	var rows []GoodsRow
+	err := db.Raw(GoodsRows+" WHERE v.id IN ?", ids).Scan(&rows).Error
+	if err != nil {
+		return fmt.Errorf("read the goods: %w", err)
+	}
+	for _, r := range rows {
+		f.Products[r.ID] = r.Product(f.Store.Currency)
+	}
+	return nil
+}

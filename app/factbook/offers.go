@@ -1,0 +1,303 @@
+package factbook
+
+import (
+	"database/sql"
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"chrysagon/core/deadline"
+	"chrysagon/core/facts"
+	"chrysagon/core/money"
+	"chrysagon/core/offer"
+	"chrysagon/core/shelf"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// OfferDetail is what only some kinds of offer have, and the conditions that
+// need no column of their own.
+type OfferDetail struct {
+	Steps       []offer.Step   `json:"steps,omitempty"`
+	Buy         int            `json:"buy,omitempty"`
+	Get         int            `json:"get,omitempty"`
+	Parts       []offer.Part   `json:"parts,omitempty"`
+	GiftID      string         `json:"gift_id,omitempty"`
+	Windows     []offer.Window `json:"windows,omitempty"`
+	Link        string         `json:"link,omitempty"`
+	PopUp       string         `json:"pop_up,omitempty"`
+	Step        string         `json:"step,omitempty"`
+	MinQuantity int            `json:"min_quantity,omitempty"`
+	MinSubtotal int64          `json:"min_subtotal,omitempty"` // minor units
+	FirstOrder  bool           `json:"first_order,omitempty"`
+	NotReduced  bool           `json:"not_reduced,omitempty"`
+	Alone       bool           `json:"alone,omitempty"`
+	Countries   []string       `json:"countries,omitempty"`
+}
+
+// OfferRow is an offer with the goods and the shelf it is on.
+type OfferRow struct {
+	store.Offer
+	Goods store.StringList
+	Shelf store.JSON
+}
+
+// OfferRows selects offers as [OfferRow] reads them.
+const OfferRows = `SELECT o.*, s.shelf, (SELECT array_agg(g.variant_id ORDER BY g.variant_id) FROM offer_goods g WHERE g.offer_id = o.id) AS goods
+	FROM offers o LEFT JOIN shelves s ON s.id = o.shelf_id`
+
+// readOffers reads the offers that can touch these goods, and the gifts they
+// give. A fixed deadline is an offer's end; any other is bound to it.
+func readOffers(db *gorm.DB, products []string, f *facts.Facts) error {
+	if len(products) == 0 {
+		return nil
+	}
+	var rows []OfferRow
+	err := db.Raw(OfferRows+` WHERE o.general OR o.shelf_id IS NOT NULL
+		OR o.id IN (SELECT g.offer_id FROM offer_goods g WHERE g.variant_id IN ?) ORDER BY o.created_at, o.id`, products).Scan(&rows).Error
+	if err != nil {
+		return fmt.Errorf("read the offers: %w", err)
+	}
+	return TakeOffers(db, rows, f)
+}
+
+// TakeOffers puts offers that were read into facts, with the deadlines they are bound to
+// and the gifts they give.
+func TakeOffers(db *gorm.DB, rows []OfferRow, f *facts.Facts) error {
+	list, err := BoundOffers(db, rows, f)
+	if err != nil {
+		return err
+	}
+	var gifts []string
+	for i, r := range rows {
+		o := list[i]
+		if _, known := f.Products[o.GiftID]; o.GiftID != "" && !known {
+			gifts = append(gifts, o.GiftID)
+		}
+		if r.MaxUses > 0 {
+			if f.Context.Uses == nil {
+				f.Context.Uses = map[string]int{}
+			}
+			f.Context.Uses[o.ID] = r.Used
+		}
+		f.Offers = append(f.Offers, o)
+	}
+	return readProducts(db, gifts, f)
+}
+
+// BoundOffers makes offers of rows, each bound to its deadline.
+func BoundOffers(db *gorm.DB, rows []OfferRow, f *facts.Facts) ([]offer.Offer, error) {
+	var ends []string
+	for _, r := range rows {
+		if r.DeadlineID != nil {
+			ends = append(ends, *r.DeadlineID)
+		}
+	}
+	if err := readDeadlines(db, ends, f); err != nil {
+		return nil, err
+	}
+	list := make([]offer.Offer, len(rows))
+	for i, r := range rows {
+		var err error
+		if list[i], err = r.Rule(f.Store.Currency); err != nil {
+			return nil, err
+		}
+		if r.DeadlineID != nil {
+			f.Bind(&list[i], *r.DeadlineID)
+		}
+	}
+	return list, nil
+}
+
+// Rule is the offer as core computes with it.
+func (r OfferRow) Rule(currency string) (offer.Offer, error) {
+	var d OfferDetail
+	if err := json.Unmarshal(r.Detail, &d); err != nil {
+		return offer.Offer{}, fmt.Errorf("read offer %s: %w", r.ID, err)
+	}
+	o := offer.Offer{
+		ID: r.ID, Name: r.Name, Kind: offer.Kind(r.Kind), Class: r.Class, Percent: r.Percent, Created: r.CreatedAt.UTC(),
+		Alone: d.Alone, Steps: d.Steps, Buy: d.Buy, Get: d.Get, Parts: d.Parts, GiftID: d.GiftID, Products: r.Goods,
+		Conditions: offer.Conditions{
+			Windows: d.Windows, NeedsCode: r.NeedsCode, Only: offer.Via(r.OnlyVia), Link: d.Link, PopUp: d.PopUp, Step: d.Step,
+			MinQuantity: d.MinQuantity, FirstOrder: d.FirstOrder, MaxUses: r.MaxUses, MaxUsesEach: r.MaxUsesEach,
+			NotReduced: d.NotReduced, Countries: d.Countries,
+		},
+	}
+	if d.MinSubtotal > 0 {
+		o.MinSubtotal = money.Of(d.MinSubtotal, currency)
+	}
+	if r.AmountMinor > 0 || o.Kind == offer.SetPrice || o.Kind == offer.Set {
+		o.Amount = money.Of(r.AmountMinor, currency)
+	}
+	if r.StartsAt != nil {
+		o.Starts = r.StartsAt.UTC()
+	}
+	if r.EndedAt != nil {
+		o.Ends = r.EndedAt.UTC()
+		o.Windows = endAll(o.Windows, o.Ends)
+		if !o.Starts.IsZero() && !o.Starts.Before(o.Ends) {
+			o.Starts, o.Ends, o.Windows = time.Time{}, time.Time{}, []offer.Window{{Ends: time.Unix(0, 0).UTC()}} // it never ran
+		}
+	}
+	if r.ShelfID != nil {
+		var s shelf.Shelf
+		if err := json.Unmarshal(r.Shelf, &s); err != nil {
+			return o, fmt.Errorf("read the shelf of offer %s: %w", r.ID, err)
+		}
+		o.Shelf = &s.Rule
+	}
+	if o.Kind == offer.Set {
+		o.Products, o.Shelf = nil, nil // a set is on its parts
+	} else if !r.General && o.General() {
+		o.Products = []string{"-"} // its goods are gone; it is on nothing, not on everything
+	}
+	return o, nil
+}
+
+// endAll ends windows early.
+func endAll(list []offer.Window, at time.Time) []offer.Window {
+	var out []offer.Window
+	for _, w := range list {
+		if w.Ends.IsZero() || w.Ends.After(at) {
+			w.Ends = at
+		}
+		if w.Starts.IsZero() || w.Starts.Before(w.Ends) {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// ReadCodes attaches what was typed to the offers whose code it is.
+func ReadCodes(db *gorm.DB, f *facts.Facts) error {
+	if len(f.Codes) == 0 {
+		return nil
+	}
+	var normal []string
+	for _, c := range f.Codes {
+		normal = append(normal, offer.Normal(c))
+	}
+	var rows []store.Code
+	if err := db.Where("normal IN ?", normal).Find(&rows).Error; err != nil {
+		return fmt.Errorf("read the codes: %w", err)
+	}
+	for _, r := range rows {
+		for i := range f.Offers {
+			if f.Offers[i].ID == r.OfferID {
+				f.Offers[i].Codes = append(f.Offers[i].Codes, offer.Code{Code: r.Code, MaxUses: r.MaxUses, Used: r.Used})
+			}
+		}
+	}
+	return nil
+}
+
+func readDeadlines(db *gorm.DB, ids []string, f *facts.Facts) error {
+	if f.Deadlines == nil {
+		f.Deadlines = map[string]deadline.Deadline{}
+	}
+	var missing []string
+	for _, id := range ids {
+		if _, known := f.Deadlines[id]; !known {
+			missing = append(missing, id)
+		}
+	}
+	if len(missing) == 0 {
+		return nil
+	}
+	var rows []store.Deadline
+	if err := db.Where("id IN ?", missing).Find(&rows).Error; err != nil {
+		return fmt.Errorf("read the deadlines: %w", err)
+	}
+	for _, r := range rows {
+		f.Deadlines[r.ID] = DeadlineOf(r)
+	}
+	return nil
+}
+
+// DeadlineOf is a deadline as core computes with it.
+func DeadlineOf(r store.Deadline) deadline.Deadline {
+	d := deadline.Deadline{
+		ID: r.ID, Name: r.Name, Kind: deadline.Kind(r.Kind), Zone: r.Zone, Day: r.Day, Start: r.StartsLocal, Rule: r.Rule,
+		Runs: time.Duration(r.RunsSeconds) * time.Second, Span: time.Duration(r.SpanSeconds) * time.Second, Grace: time.Duration(r.GraceSeconds) * time.Second,
+	}
+	if r.At != nil {
+		d.At = r.At.UTC()
+	}
+	return d
+}
+
+// readBuyer reads what offers and deadlines must know of a buyer: whether they
+// bought before, how often they used an offer, and since when they see a
+// deadline that counts from its first sight.
+func (reader *Reader) readBuyer(db *gorm.DB, who Buyer, f *facts.Facts) error {
+	f.Visitor.Zone = who.Zone
+	if who.Email != "" {
+		if err := readUses(db, who.Email, f); err != nil {
+			return err
+		}
+	}
+	var spans []string
+	for id, d := range f.Deadlines {
+		if d.Kind == deadline.Span {
+			spans = append(spans, id)
+		}
+	}
+	if len(spans) == 0 || who.Visitor == "" {
+		return nil
+	}
+	f.Visitor.FirstSeen = map[string]time.Time{}
+	for _, id := range spans {
+		first, err := firstSight(db, who, id, reader.Store.Now())
+		if err != nil {
+			return err
+		}
+		f.Visitor.FirstSeen[id] = first
+	}
+	return nil
+}
+
+func readUses(db *gorm.DB, email string, f *facts.Facts) error {
+	limited := false
+	for _, o := range f.Offers {
+		limited = limited || o.FirstOrder || o.MaxUsesEach > 0
+	}
+	if !limited {
+		return nil
+	}
+	var before int64
+	if err := db.Raw("SELECT count(*) FROM (SELECT 1 FROM orders WHERE lower(email) = lower(?) AND state = 'paid' LIMIT 1) x", email).Scan(&before).Error; err != nil {
+		return fmt.Errorf("look for earlier orders: %w", err)
+	}
+	f.Context.FirstOrder = before == 0
+	var uses []struct {
+		OfferID string
+		Uses    int
+	}
+	err := db.Raw("SELECT offer_id, count(*) AS uses FROM offer_uses WHERE email = lower(?) AND held GROUP BY offer_id", email).Scan(&uses).Error
+	f.Context.BuyerUses = map[string]int{}
+	for _, u := range uses {
+		f.Context.BuyerUses[u.OfferID] = u.Uses
+	}
+	return err
+}
+
+// firstSight keeps a visitor's first sight of a deadline, once. Where their
+// email has seen it earlier, in another browser, that sight counts.
+func firstSight(db *gorm.DB, who Buyer, id string, now time.Time) (time.Time, error) {
+	var first time.Time
+	err := db.Raw(`INSERT INTO sightings (visitor, deadline_id, first_seen, email) VALUES (?, ?, ?, lower(?))
+		ON CONFLICT (visitor, deadline_id) DO UPDATE SET email = CASE WHEN EXCLUDED.email <> '' THEN EXCLUDED.email ELSE sightings.email END
+		RETURNING first_seen`, who.Visitor, id, now, who.Email).Scan(&first).Error
+	if err != nil {
+		return first, fmt.Errorf("keep a first sight: %w", err)
+	}
+	var earlier sql.NullTime
+	err = db.Raw(`SELECT min(o.first_seen) FROM sightings m JOIN sightings o ON o.email = m.email AND o.deadline_id = m.deadline_id
+		WHERE m.visitor = ? AND m.deadline_id = ? AND m.email <> ''`, who.Visitor, id).Row().Scan(&earlier)
+	if err == nil && earlier.Valid && earlier.Time.Before(first) {
+		first = earlier.Time
+	}
+	return first.UTC(), err
+}

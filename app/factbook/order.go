@@ -1,0 +1,108 @@
+package factbook
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"strings"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/money"
+	"chrysagon/core/offer"
+	"chrysagon/core/order"
+	"chrysagon/store"
+)
+
+// PlaceOf is an order's address by its fields; that of what is downloaded has none.
+func PlaceOf(o store.Order) map[string]string {
+	place := map[string]string{}
+	_ = json.Unmarshal(o.Address, &place)
+	return place
+}
+
+// Town is where an order goes, as far as anybody who has its link may read it.
+func Town(o store.Order) string {
+	place := PlaceOf(o)
+	return strings.Trim(place["town"]+", "+place["country"], ", ")
+}
+
+// Addressed is an order's address, line by line; none for what is downloaded.
+func Addressed(o store.Order) []string {
+	place := PlaceOf(o)
+	var lines []string
+	for _, line := range []string{place["street"], strings.TrimSpace(place["postcode"] + " " + place["town"]), place["country"]} {
+		if line != "" {
+			lines = append(lines, line)
+		}
+	}
+	if len(lines) > 0 {
+		lines = append([]string{o.Name}, lines...)
+	}
+	return lines
+}
+
+// NoOrder is said to who asks for an order that is not theirs.
+const NoOrder = "This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says."
+
+// OrderFacts reads an order as its upsell and thank-you pages show it: what
+// has been paid for, and which mail comes from whom.
+func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, error) {
+	var lines []struct {
+		store.OrderLine
+		File string
+	}
+	err := reader.Store.On(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file FROM order_lines l JOIN payments p ON p.id = l.payment_id
+		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN LATERAL (`+UnitsBack+`) b ON true LEFT JOIN files f ON f.product_id = v.product_id AND l.quantity > coalesce(b.back, 0)
+		WHERE l.order_id = ? AND p.state = 'charged' ORDER BY p.asked_at, l.position`, o.ID).Scan(&lines).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the order's lines: %w", err)
+	}
+	var mails []store.Mail
+	err = reader.Store.On(ctx).Raw(`SELECT m.* FROM mails m JOIN payments p ON p.id = m.payment_id
+		WHERE m.order_id = ? ORDER BY p.asked_at`, o.ID).Scan(&mails).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the order's mails: %w", err)
+	}
+	f := &facts.Order{Token: o.Token, Name: o.Name, Email: o.Email, Total: money.Of(o.TotalMinor, o.Currency)}
+	if o.RefundedMinor > 0 {
+		back := money.Of(o.RefundedMinor, o.Currency)
+		f.Back = &back
+	}
+	if o.Number != nil && o.PaidAt != nil {
+		f.Number, f.PaidAt = *o.Number, *o.PaidAt
+	}
+	for _, l := range lines {
+		price := money.Of(l.PriceMinor, o.Currency)
+		bought := facts.Bought{Name: l.Name, Quantity: l.Quantity, Price: price, Total: price.Times(l.Quantity), Via: offer.Via(l.Via), Gift: l.Via == "gift"}
+		if l.File != "" {
+			bought.Download = order.Path(o.Token) + "/file/" + l.VariantID
+		}
+		f.Lines = append(f.Lines, bought)
+	}
+	var sums []string
+	if err := reader.Store.On(ctx).Raw(`SELECT summary::text FROM payments WHERE order_id = ? AND state = 'charged' ORDER BY asked_at`, o.ID).Scan(&sums).Error; err != nil {
+		return nil, fmt.Errorf("read the order's sums: %w", err)
+	}
+	parts := make([][]facts.Row, len(sums))
+	for i, raw := range sums {
+		var s Summary
+		if err := json.Unmarshal([]byte(raw), &s); err != nil {
+			return nil, fmt.Errorf("read the order's sums: %w", err)
+		}
+		parts[i] = s.Rows
+	}
+	f.Sums = facts.Together(parts...)
+	for _, m := range mails {
+		f.Mails = append(f.Mails, facts.Mail{From: m.Sender, Subject: m.Subject, Sent: m.SentAt != nil})
+	}
+	return f, nil
+}
+
+// UnitsBack are the units of a line l that have gone back, or are about to.
+const UnitsBack = `SELECT sum(r.quantity) AS back FROM refund_lines r JOIN refund_parts t USING (refund_id, payment_id)
+	WHERE r.payment_id = l.payment_id AND r.position = l.position AND t.state <> 'refused'`
+
+// Summary is what stands between the goods of a payment and its total.
+type Summary struct {
+	Rows []facts.Row `json:"rows,omitempty"`
+}

@@ -1,0 +1,36 @@
+package factbook
+
+import (
+	"encoding/json"
+	"time"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/own"
+	"chrysagon/core/style"
+	"chrysagon/store"
+)
+
+// StoreFacts is the store as pages show it.
+func (reader *Reader) StoreFacts(s store.Shop) facts.Store {
+	return facts.Store{
+		Icon: Deref(s.IconID), Unpaid: reader.Ports.Payments == nil, Unmailed: reader.Ports.Post == nil,
+		House: HouseOf(s.House), Own: OwnOf(s.Own),
+		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
+		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,
+	}
+}
+
+// HouseOf reads a stored house. What cannot be read is as the program ships it:
+// nothing that was not valid is ever stored.
+func HouseOf(raw store.JSON) style.House {
+	var h style.House
+	_ = json.Unmarshal(raw, &h)
+	return h
+}
+
+// OwnOf reads stored own code; nothing that was not valid is ever stored.
+func OwnOf(raw store.JSON) own.Code {
+	var c own.Code
+	_ = json.Unmarshal(raw, &c)
+	return c
+}

@@ -1,0 +1,40 @@
+// Package mail sends letters.
+package mail
+
+import (
+	"context"
+	"errors"
+	"html/template"
+
+	"chrysagon/app/ports"
+	"chrysagon/store"
+)
+
+// Sender sends them, if there is a mail server.
+type Sender struct {
+	Ports *ports.Ports
+}
+
+// ToStore is a letter to the store itself, to be answered to whom it is about.
+func ToStore(shop store.Shop, id, subject, text, answer string) ports.Letter {
+	return ports.Letter{
+		ID: id, FromName: shop.Name, From: shop.ContactEmail, To: shop.ContactEmail,
+		Subject: subject, Text: text, HTML: PlainHTML(text), ReplyTo: answer,
+	}
+}
+
+// errNoMail keeps a mail in the queue until a mail server is set.
+var errNoMail = errors.New("no mail server is set")
+
+// Send hands a letter to the mail server, where there is one.
+func (s *Sender) Send(ctx context.Context, l ports.Letter) error {
+	if s.Ports.Post == nil {
+		return errNoMail
+	}
+	return s.Ports.Post.Send(ctx, l)
+}
+
+// PlainHTML is a plain text as the HTML part of a letter.
+func PlainHTML(text string) string {
+	return `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>Message</title></head><body style="margin:0;padding:24px;color:#17332e;font:16px/1.5 Georgia,serif;white-space:pre-wrap">` + template.HTMLEscapeString(text) + "</body></html>"
+}

@@ -1,0 +1,165 @@
+// Package news passes on what the database tells of changes.
+package news
+
+import (
+	"context"
+	"fmt"
+	"log/slog"
+	"strings"
+	"sync"
+	"time"
+
+	"chrysagon/store"
+)
+
+// Hub hands what the database tells to those who listen in this program.
+type Hub struct {
+	Log   *slog.Logger
+	Store *store.Store
+
+	mu        sync.Mutex
+	listeners map[*Listener]bool
+}
+
+// Topic is what a change is about. Of one page it is "page:" and its ID.
+type Topic string
+
+// The topics of which the database tells.
+const (
+	FactsChanged Topic = "facts" // something a page shows
+	SaleMade     Topic = "sale"
+	pageChanged  Topic = "page:" // and the page's ID
+)
+
+// Page is the ID of the page that a topic is about.
+func (t Topic) Page() (string, bool) { return strings.CutPrefix(string(t), string(pageChanged)) }
+
+// News is something that was told: its topic and, of a page, its revision.
+type News struct {
+	Topic Topic
+	What  string
+}
+
+// Listener hears of changes. News of one topic that was not taken yet gives way
+// to the next of that topic, so that a slow listener misses repetitions and
+// never the last word of any.
+type Listener struct {
+	hub    *Hub
+	ready  chan struct{}
+	mu     sync.Mutex
+	order  []Topic
+	unread map[Topic]News
+}
+
+// Subscribe makes a listener, which hears until it is closed or the program
+// ends.
+func (h *Hub) Subscribe() *Listener {
+	l := &Listener{hub: h, ready: make(chan struct{}, 1), unread: map[Topic]News{}}
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	if h.listeners == nil {
+		h.listeners = map[*Listener]bool{}
+	}
+	h.listeners[l] = true
+	return l
+}
+
+// Ready tells when there is news to take; it is closed when the program ends.
+func (l *Listener) Ready() <-chan struct{} { return l.ready }
+
+// Take gives the news since the last time, in the order in which each topic
+// was first told of.
+func (l *Listener) Take() []News {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	out := make([]News, len(l.order))
+	for i, t := range l.order {
+		out[i] = l.unread[t]
+	}
+	l.order = nil
+	clear(l.unread)
+	return out
+}
+
+// Close ends listening.
+func (l *Listener) Close() {
+	l.hub.mu.Lock()
+	defer l.hub.mu.Unlock()
+	delete(l.hub.listeners, l)
+}
+
+func (l *Listener) hear(n News) {
+	l.mu.Lock()
+	defer l.mu.Unlock()
+	if _, known := l.unread[n.Topic]; !known {
+		l.order = append(l.order, n.Topic)
+	}
+	l.unread[n.Topic] = n
+	select {
+	case l.ready <- struct{}{}:
+	default: // it is told already
+	}
+}
+
+// Hush ends every subscription, so that open streams end when the program does.
+func (h *Hub) Hush() {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for l := range h.listeners {
+		close(l.ready)
+	}
+	h.listeners = nil
+}
+
+// FactsChanged tells that something pages show is another.
+func (h *Hub) FactsChanged() { h.pass(News{Topic: FactsChanged}) }
+
+func (h *Hub) pass(n News) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	for l := range h.listeners {
+		l.hear(n)
+	}
+}
+
+// newsOf reads what the database says: a topic, and of a page its revision.
+func newsOf(said string) News {
+	if of, isPage := strings.CutPrefix(said, string(pageChanged)); isPage {
+		id, revision, _ := strings.Cut(of, ":")
+		return News{pageChanged + Topic(id), revision}
+	}
+	return News{Topic: Topic(said)}
+}
+
+// Listen passes on what the database tells until the context ends. Whenever
+// the connection was lost, everything counts as changed.
+func (h *Hub) Listen(ctx context.Context) {
+	for ctx.Err() == nil {
+		if err := h.listen(ctx); err != nil && ctx.Err() == nil {
+			h.Log.Warn("not hearing of changes; trying again", "error", err)
+			select {
+			case <-ctx.Done():
+			case <-time.After(time.Second):
+			}
+		}
+	}
+}
+
+func (h *Hub) listen(ctx context.Context) error {
+	conn, err := h.Store.Pool.Acquire(ctx)
+	if err != nil {
+		return fmt.Errorf("reach the database: %w", err)
+	}
+	defer conn.Release()
+	if _, err := conn.Exec(ctx, "LISTEN chrysagon"); err != nil {
+		return fmt.Errorf("listen for changes: %w", err)
+	}
+	h.FactsChanged()
+	for {
+		n, err := conn.Conn().WaitForNotification(ctx)
+		if err != nil {
+			return fmt.Errorf("wait for changes: %w", err)
+		}
+		h.pass(newsOf(n.Payload))
+	}
+}

@@ -1,0 +1,145 @@
+package ordermail
+
+import (
+	"context"
+	"fmt"
+	"strings"
+
+	"chrysagon/app/factbook"
+	"chrysagon/app/mail"
+	"chrysagon/app/ports"
+	"chrysagon/core/deadline"
+	"chrysagon/core/facts"
+	"chrysagon/core/money"
+	"chrysagon/core/order"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// writeSent tells a buyer that the order is on its way.
+func writeSent(m store.Mail, o store.Order, p store.Parcel, f *facts.Order, s facts.Store, shop string) ports.Letter {
+	var text strings.Builder
+	fmt.Fprintf(&text, "Dear %s,\n\nyour order %d is on its way", o.Name, *o.Number)
+	if p.Carrier != "" {
+		fmt.Fprintf(&text, " with %s", p.Carrier)
+	}
+	text.WriteString(".\n")
+	if p.Number != "" {
+		fmt.Fprintf(&text, "The parcel’s number is %s.\n", p.Number)
+	}
+	text.WriteString("\n")
+	for _, l := range f.Lines {
+		if l.Download == "" {
+			fmt.Fprintf(&text, "  %d × %s\n", l.Quantity, l.Name)
+		}
+	}
+	if place := factbook.Addressed(o); len(place) > 0 {
+		fmt.Fprintf(&text, "\nIt goes to:\n  %s\n", strings.Join(place, "\n  "))
+	}
+	return closed(&text, m, o, s, shop)
+}
+
+// writeRefund tells a buyer what goes back.
+func writeRefund(m store.Mail, o store.Order, parts []store.RefundPart, reason string, s facts.Store, shop string) ports.Letter {
+	sum := money.Of(0, o.Currency)
+	for _, p := range parts {
+		sum.Minor += p.AmountMinor
+	}
+	var text strings.Builder
+	fmt.Fprintf(&text, "Dear %s,\n\nof your order %d, %s goes back to the card it was paid with. How soon it shows there is up to your bank.\n", o.Name, *o.Number, sum)
+	if reason != "" {
+		fmt.Fprintf(&text, "\nReason: %s\n", reason)
+	}
+	return closed(&text, m, o, s, shop)
+}
+
+// closed ends a letter to a buyer.
+func closed(text *strings.Builder, m store.Mail, o store.Order, s facts.Store, shop string) ports.Letter {
+	fmt.Fprintf(text, "\nYour order, to be seen from anywhere: %s\n\nAnything wrong? Answer this mail, or write to %s, and name order %d.\n\n%s\n%s\n", shop+order.Path(o.Token), s.ContactEmail, *o.Number, s.LegalName, s.LegalAddress)
+	return ports.Letter{ID: m.ID, FromName: s.Name, From: s.ContactEmail, To: o.Email, Subject: m.Subject, Text: text.String(), HTML: mail.PlainHTML(text.String())}
+}
+
+// letterOf writes any mail of an order.
+func (w *Writer) letterOf(ctx context.Context, m store.Mail, o store.Order) (ports.Letter, error) {
+	shop, err := w.Store.Shop(ctx)
+	if err != nil {
+		return ports.Letter{}, err
+	}
+	f, err := w.Facts.OrderFacts(ctx, o)
+	if err != nil {
+		return ports.Letter{}, err
+	}
+	s := w.Facts.StoreFacts(shop)
+	switch m.Kind {
+	case "sent":
+		p, err := store.One[store.Parcel](w.Store.On(ctx).Where("id = ?", m.ID), "There is no such parcel.")
+		return writeSent(m, o, p, f, s, w.Origins.Shop), err
+	case "refund":
+		r, err := store.One[store.Refund](w.Store.On(ctx).Where("id = ?", m.ID), "There is no such refund.")
+		if err != nil {
+			return ports.Letter{}, err
+		}
+		var parts []store.RefundPart
+		err = w.Store.On(ctx).Where("refund_id = ? AND state = 'refunded'", m.ID).Find(&parts).Error
+		return writeRefund(m, o, parts, r.Reason, s, w.Origins.Shop), err
+	}
+	return write(m, o, f, s, w.Origins.Shop)
+}
+
+// TellOwner is the job that tells the owner of one order.
+type TellOwner struct {
+	OrderID string `json:"order_id"`
+}
+
+// Kind names the job in the queue.
+func (TellOwner) Kind() string { return "tell_owner" }
+
+// OrderMails are the ways in which an owner can hear of orders.
+var OrderMails = []struct{ Name, Words string }{
+	{"each", "a mail for each order"}, {"daily", "one mail a day, in the morning"}, {"none", "no mail"},
+}
+
+// TellOwner puts a mail to the owner into the queue, where one is wanted for each.
+func (w *Writer) TellOwner(tx *gorm.DB, orderID string) error {
+	if w.Ports.Post == nil {
+		return nil
+	}
+	var way string
+	if err := tx.Raw("SELECT order_mail FROM store").Scan(&way).Error; err != nil || way != "each" {
+		return err
+	}
+	return w.Queue.Put(tx, TellOwner{OrderID: orderID})
+}
+
+// DeliverToOwner sends it. What an upsell adds within its hour is in the order's
+// place; the mail says so.
+func (w *Writer) DeliverToOwner(ctx context.Context, orderID string) error {
+	o, err := store.One[store.Order](w.Store.On(ctx).Where("id = ?", orderID), factbook.NoOrder)
+	if err != nil || o.ToldAt != nil {
+		return err
+	}
+	shop, err := w.Store.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	f, err := w.Facts.OrderFacts(ctx, o)
+	if err != nil {
+		return err
+	}
+	var text strings.Builder
+	fmt.Fprintf(&text, "%s ordered at %s:\n\n", o.Name, deadline.Written(*o.PaidAt, shop.Zone))
+	for _, l := range f.Lines {
+		fmt.Fprintf(&text, "  %d × %s  %s\n", l.Quantity, l.Name, l.Total)
+	}
+	fmt.Fprintf(&text, "\n  Paid: %s\n", f.Total)
+	if place := factbook.Addressed(o); len(place) > 0 {
+		fmt.Fprintf(&text, "\nTo:\n  %s\n", strings.Join(place, "\n  "))
+	}
+	fmt.Fprintf(&text, "\nThe order, with anything added to it since: %s\n", w.Origins.Studio+"/orders/"+o.ID)
+	err = w.Mail.Send(ctx, mail.ToStore(shop, "owner-"+o.ID, fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name), text.String(), o.Email))
+	if err != nil {
+		return fmt.Errorf("tell the owner of order %d: %w", *o.Number, err)
+	}
+	return w.Store.On(ctx).Model(&store.Order{}).Where("id = ?", o.ID).Update("told_at", w.Store.Now()).Error
+}

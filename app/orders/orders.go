@@ -1,0 +1,25 @@
+// Package orders is what the owner does with orders: finding, packing, sending, giving back.
+package orders
+
+import (
+	"chrysagon/app/factbook"
+	"chrysagon/app/mail"
+	"chrysagon/app/ordermail"
+	"chrysagon/app/ports"
+	"chrysagon/app/queue"
+	"chrysagon/core/origin"
+	"chrysagon/store"
+	"log/slog"
+)
+
+// Office is the use cases of the owner's orders.
+type Office struct {
+	Facts     *factbook.Reader
+	Log       *slog.Logger
+	Mail      *mail.Sender
+	OrderMail *ordermail.Writer
+	Origins   *origin.Origins
+	Ports     *ports.Ports
+	Queue     queue.Queue
+	Store     *store.Store
+}

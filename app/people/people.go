@@ -1,0 +1,23 @@
+// Package people is who left their name: forms, appointments, buyers.
+package people
+
+import (
+	"chrysagon/app/mail"
+	"chrysagon/app/news"
+	"chrysagon/app/ports"
+	"chrysagon/app/queue"
+	"chrysagon/core/origin"
+	"chrysagon/store"
+	"log/slog"
+)
+
+// People is the use cases of people.
+type People struct {
+	Log     *slog.Logger
+	Mail    *mail.Sender
+	News    *news.Hub
+	Origins *origin.Origins
+	Ports   *ports.Ports
+	Queue   queue.Queue
+	Store   *store.Store
+}

@@ -1,0 +1,54 @@
+package ports
+
+import (
+	"context"
+
+	"chrysagon/core/money"
+	"chrysagon/core/order"
+)
+
+// Payments is the outside service that charges cards.
+//
+// Charge with a key that was used before gives the first answer again and
+// charges nothing. An error of either call means that what happened is not
+// known; Conclude settles it.
+type Payments interface {
+	Charge(ctx context.Context, r ChargeRequest) (ChargeAnswer, error)
+	// Conclude tells what a key came to. A key not yet charged never will be.
+	Conclude(ctx context.Context, key string) (ChargeAnswer, error)
+	// Refund gives back part of what was charged. A key that was used before
+	// gives the first answer again; after an error it may be asked once more.
+	Refund(ctx context.Context, r RefundRequest) (RefundAnswer, error)
+}
+
+// RefundRequest asks for money to be given back.
+type RefundRequest struct {
+	Key       string // idempotency key, stored before the call
+	ChargeKey string // of the charge it is taken from
+	Amount    money.Money
+}
+
+// RefundAnswer is what came of it.
+type RefundAnswer struct {
+	State   order.RefundState // refunded or refused
+	Message string            // why it was refused
+}
+
+// ChargeRequest asks for money.
+type ChargeRequest struct {
+	Key       string      // idempotency key, stored before the call
+	Amount    money.Money // to charge, above zero
+	Token     string      // of a card just typed, or one that was kept
+	Reference string      // shown in the till's ledger
+	ReturnURL string      // where a buyer comes back to after confirming
+}
+
+// ChargeAnswer is what came of it.
+type ChargeAnswer struct {
+	Key        string
+	TillID     string
+	State      order.PaymentState // charged, refused, confirming or cancelled
+	Message    string             // why it was refused, for the buyer
+	KeptToken  string             // charges the same card again
+	ConfirmURL string             // where the buyer confirms
+}

@@ -1,0 +1,173 @@
+package selling
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"time"
+
+	"chrysagon/app/factbook"
+	"chrysagon/app/publishing"
+	"chrysagon/core/order"
+	"chrysagon/core/refusal"
+	"chrysagon/core/route"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// OrderByToken finds an order for the browser that placed it. Anybody else's
+// link, or one that was made up, finds nothing.
+func (counter *Counter) OrderByToken(ctx context.Context, token, visitor string) (store.Order, error) {
+	o, err := store.One[store.Order](counter.Store.On(ctx).Where("token = ?", token), factbook.NoOrder)
+	if err == nil && (visitor == "" || o.Visitor != visitor) {
+		return store.Order{}, refusal.Of(refusal.ErrNotFound, factbook.NoOrder)
+	}
+	return o, err
+}
+
+// OrderByLink finds an order for whoever has the link of its mail, which nobody
+// can guess: to see it and take what was bought, not to change it.
+func (counter *Counter) OrderByLink(ctx context.Context, token string) (store.Order, error) {
+	return store.One[store.Order](counter.Store.On(ctx).Where("token = ? AND state = 'paid'", token), factbook.NoOrder)
+}
+
+// Standing is where an order stands, for the page its buyer waits on.
+type Standing struct {
+	Go      string // where to go on; empty: wait here
+	Notice  string // why nothing was charged, when that is so
+	Back    string // the page with the checkout, when the buyer may try again
+	Waiting bool
+}
+
+// patience is how long the buyer's own page waits before it asks the till
+// itself: longer than a call to the till can last.
+const patience = 12 * time.Second
+
+// Standing tells where an order stands. A buyer who comes back from the till's
+// confirmation settles it by coming back.
+func (counter *Counter) Standing(ctx context.Context, o store.Order, returned bool) (Standing, error) {
+	if order.State(o.State) == order.Paying {
+		p, err := store.One[store.Payment](counter.Store.On(ctx).Where("order_id = ? AND kind = 'checkout'", o.ID).Order("asked_at DESC"), "There is no payment.")
+		if err != nil {
+			return Standing{}, err
+		}
+		waited := counter.Store.Now().Sub(p.AskedAt)
+		switch {
+		case p.State == string(order.Confirming) && !returned && waited < confirmingFor:
+			return Standing{Go: p.ConfirmURL}, nil
+		case p.AwaitsCard && p.State == string(order.Asked) && waited < confirmingFor:
+			back := counter.Origins.Shop + order.Path(o.Token) + "/card"
+			return Standing{Go: counter.Origins.Till + "/card?return=" + url.QueryEscape(back)}, nil
+		case p.State == string(order.Asked) && waited < patience:
+			return Standing{Waiting: true}, nil
+		}
+		if err := counter.conclude(ctx, p); err != nil {
+			counter.Log.Warn("the till does not answer", "order", o.ID, "error", err)
+			return Standing{Waiting: true}, nil
+		}
+		if o, err = store.One[store.Order](counter.Store.On(ctx).Where("id = ?", o.ID), factbook.NoOrder); err != nil {
+			return Standing{}, err
+		}
+	}
+	edition, err := counter.Publishing.Edition(ctx, o.EditionID)
+	if err != nil {
+		return Standing{}, err
+	}
+	step, _ := edition.Funnel.Step(o.StepID)
+	if order.State(o.State) == order.Paid {
+		return counter.goOn(ctx, o, edition, step)
+	}
+	return counter.unpaid(ctx, o, "/"+edition.Address(step)+"#checkout")
+}
+
+func (counter *Counter) unpaid(ctx context.Context, o store.Order, back string) (Standing, error) {
+	var last store.Payment
+	err := counter.Store.On(ctx).Raw(`SELECT * FROM payments WHERE order_id = ? ORDER BY asked_at DESC LIMIT 1`, o.ID).Scan(&last).Error
+	notice := last.Message
+	if notice == "" {
+		notice = "The payment was not completed, so nothing was charged."
+	}
+	return Standing{Notice: notice, Back: back}, err
+}
+
+// goOn leads along the routes to the first step that the buyer has not yet
+// answered.
+func (counter *Counter) goOn(ctx context.Context, o store.Order, e *publishing.Edition, from route.Step) (Standing, error) {
+	outcome := route.Bought
+	for range e.Funnel.Steps {
+		to, err := e.Funnel.Next(from.ID, outcome)
+		if err != nil {
+			return Standing{}, err
+		}
+		said, err := answerTo(counter.Store.On(ctx), o.ID, to.ID)
+		if err != nil {
+			return Standing{}, err
+		}
+		if to.Kind == route.UpsellAt && said == "" {
+			has, err := counter.inOrder(counter.Store.On(ctx), o.ID, counter.adds(e, to))
+			if err != nil {
+				return Standing{}, err
+			}
+			if has {
+				said = string(route.Declined) // it is passed over
+			}
+		}
+		if to.Kind != route.UpsellAt || (said == "" && counter.upsellOpen(o) == "") {
+			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
+		}
+		if said == "" {
+			said = string(route.Declined)
+		}
+		from, outcome = to, route.Outcome(said)
+	}
+	return Standing{}, fmt.Errorf("the routes of edition %s lead in a circle", e.ID)
+}
+
+// adds is the product that an upsell of an edition adds to an order.
+func (counter *Counter) adds(e *publishing.Edition, step route.Step) string {
+	page, _ := e.Page(step.PageID)
+	return counter.Render.Registry.Schema().Sells(page.Manuscript, "")
+}
+
+// inOrder tells whether goods are in an order already, paid for or about to be:
+// a step that would sell them again is passed over.
+func (counter *Counter) inOrder(db *gorm.DB, orderID, variantID string) (bool, error) {
+	var n int64
+	err := db.Raw(`SELECT count(*) FROM order_lines l JOIN payments p ON p.id = l.payment_id
+		WHERE l.order_id = ? AND l.variant_id = ? AND l.via <> 'gift' AND p.state IN ('asked', 'confirming', 'charged')`, orderID, variantID).Scan(&n).Error
+	return n > 0, err
+}
+
+// PayWithCard goes on with an order whose buyer typed the card on the till's
+// own page. Coming twice with the same card charges once: the charge was
+// stored before they left.
+func (counter *Counter) PayWithCard(ctx context.Context, o store.Order, token string) error {
+	var p store.Payment
+	err := counter.Store.On(ctx).Raw(`UPDATE payments SET awaits_card = false, asked_at = ? WHERE order_id = ? AND state = 'asked' AND awaits_card RETURNING *`,
+		counter.Store.Now(), o.ID).Scan(&p).Error
+	if err != nil {
+		return fmt.Errorf("go on with the payment: %w", err)
+	}
+	if p.ID == "" {
+		return nil // already under way or settled; the order's page tells which
+	}
+	answer, err := counter.askTill(ctx, started{order: o, payment: p}, token)
+	if err != nil {
+		counter.Log.Warn("the till did not answer", "order", o.ID, "error", err)
+		return nil
+	}
+	return counter.Settle(ctx, answer)
+}
+
+// Download is the file of a digital product, for an order that has paid for it.
+func (counter *Counter) Download(ctx context.Context, o store.Order, variantID string) (store.File, error) {
+	var f store.File
+	err := counter.Store.On(ctx).Raw(`SELECT f.* FROM files f JOIN variants v ON v.product_id = f.product_id JOIN order_lines l ON l.variant_id = v.id
+		JOIN payments p ON p.id = l.payment_id LEFT JOIN LATERAL (`+factbook.UnitsBack+`) b ON true
+		WHERE l.order_id = ? AND v.id = ? AND p.state = 'charged' AND l.quantity > coalesce(b.back, 0) LIMIT 1`, o.ID, variantID).Scan(&f).Error
+	if err == nil && f.ProductID == "" {
+		err = refusal.Of(refusal.ErrNotFound, "There is nothing to download here for this order.")
+	}
+	return f, err
+}

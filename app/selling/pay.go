@@ -1,0 +1,460 @@
+package selling
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+	"time"
+
+	"chrysagon/app/factbook"
+	"chrysagon/app/publishing"
+	rules "chrysagon/core/checkout"
+	"chrysagon/core/facts"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/money"
+	"chrysagon/core/offer"
+	"chrysagon/core/order"
+	"chrysagon/core/refusal"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+	"chrysagon/pieces/checkout"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// PayInput is what a buyer sends from a checkout.
+type PayInput struct {
+	Live    publishing.Live
+	Visitor string            // secret of the browser
+	Values  map[string]string // fields, bump, seen, token, again
+}
+
+// PayOutcome is what the buyer is told. Exactly one of Go and the rest speaks.
+type PayOutcome struct {
+	Go     string // where the buyer goes next
+	Errors map[string]string
+	Notice string
+	Quote  facts.Shown // what now holds, to be shown again
+	Code   *string     // what became of the code that was typed
+	Seen   string
+	Sent   bool   // something in it travels, so that an address is asked
+	Again  string // token of the order already placed here
+}
+
+// Checkout is a page's checkout with the facts it is computed from.
+type Checkout struct {
+	Sale  checkout.Sale
+	Facts facts.Facts
+	shop  store.Shop
+	who   factbook.Buyer
+	at    stand
+}
+
+// BuyerOf is what a checkout's form says of its buyer.
+func BuyerOf(visitor string, values map[string]string) factbook.Buyer {
+	return factbook.Buyer{
+		Visitor: visitor, Email: strings.TrimSpace(values["email"]), Country: rules.CountryCode(strings.TrimSpace(values["country"])),
+		Code: strings.TrimSpace(values["code"]), Link: values["link"], Zone: values["zone"],
+	}
+}
+
+// Sends tells whether anything in a priced cart travels by parcel.
+func (c Checkout) Sends(q offer.Quote) bool { return checkout.Travels(c.Facts, q) }
+
+// Price prices the cart as it stands.
+func (c Checkout) Price(bump bool, now time.Time) (offer.Quote, error) {
+	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
+	if err != nil {
+		return q, refusal.Of(refusal.ErrInvalid, "This cannot be sent there: %s.", err)
+	}
+	return q, nil
+}
+
+// Faults says what must be mended in a checkout's form, for the whole priced cart.
+func (c Checkout) Faults(q offer.Quote, typed map[string]string) (values, faults map[string]string) {
+	sent, to := c.Sends(q), c.To()
+	values = rules.Clean(typed, sent, to)
+	return values, rules.Faults(values, sent, to)
+}
+
+// To tells where the store sends.
+func (c Checkout) To() rules.To { return checkout.SendsTo(c.Facts) }
+
+// Checkout reads the checkout of a live page as of now, for a buyer.
+func (counter *Counter) Checkout(ctx context.Context, live publishing.Live, who factbook.Buyer) (Checkout, error) {
+	shop, err := counter.Store.Shop(ctx)
+	if err != nil {
+		return Checkout{}, err
+	}
+	who.Step = live.Step.ID
+	f, err := counter.Facts.ReadPrices(counter.Store.On(ctx), shop, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
+	if err != nil {
+		return Checkout{}, err
+	}
+	var found Checkout
+	ok := false
+	live.Page.Manuscript.Walk(func(b manuscript.Band, p manuscript.Piece) {
+		if p.Kind == checkout.Kind.Name && !ok {
+			c := &pieces.Context{Facts: f, Moment: counter.Store.Now()}
+			if !c.Enter(b) {
+				return
+			}
+			found.Sale, ok = checkout.Resolve(c, p)
+			found.Facts, found.shop, found.who, found.at = f, shop, who, standOf(live, who.Visitor)
+		}
+	})
+	if !ok {
+		return Checkout{}, refusal.Of(refusal.ErrNotFound, "This page has no checkout.")
+	}
+	return found, nil
+}
+
+// Quote prices a checkout for a buyer who is changing it.
+func (counter *Counter) Quote(ctx context.Context, in PayInput) (PayOutcome, error) {
+	c, err := counter.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	if c.Sale.Closed != "" {
+		return PayOutcome{Notice: c.Sale.Closed}, nil
+	}
+	return counter.show(ctx, c, in.Values["bump"] != "")
+}
+
+// show computes what a checkout shows now, and signs it.
+func (counter *Counter) show(ctx context.Context, c Checkout, bump bool) (PayOutcome, error) {
+	if err := factbook.ReadLedgers(counter.Store.On(ctx), &c.Facts); err != nil {
+		return PayOutcome{}, err
+	}
+	now := counter.Store.Now()
+	q, err := c.Price(bump, now)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	out := PayOutcome{Quote: c.Facts.Show(q), Sent: c.Sends(q), Seen: seal(c.shop.SealKey, c.Facts, c.at, now, c.Sale.Cart(false), c.Sale.Cart(true))}
+	said := ""
+	for _, answer := range q.Codes {
+		said = answer.Say
+	}
+	out.Code = &said
+	return out, nil
+}
+
+// Pay takes an order: it checks what was typed, settles which price holds,
+// reserves the goods, stores the charge about to be asked for, asks the till,
+// and acts on its answer. A card is charged at most once whatever happens.
+func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
+	c, err := counter.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	if c.Sale.Closed != "" {
+		// The last piece may be the one this very browser is paying for.
+		if done, outcome, err := counter.underway(ctx, in); done || err != nil {
+			return outcome, err
+		}
+		return PayOutcome{Notice: c.Sale.Closed + " Nothing was charged."}, nil
+	}
+	bump := in.Values["bump"] != ""
+	q, err := c.Price(bump, counter.Store.Now())
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	values, faults := c.Faults(q, in.Values)
+	if len(faults) > 0 {
+		return PayOutcome{Errors: faults}, nil
+	}
+	if bump && c.Sale.Bump == nil {
+		return counter.told(ctx, c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
+	}
+	q, notice, err := counter.agreed(ctx, c, q, in.Values["seen"], bump)
+	if err != nil {
+		return PayOutcome{}, err
+	}
+	if notice != "" {
+		return counter.told(ctx, c, bump, notice)
+	}
+	p, err := counter.begin(ctx, in, c, values, q)
+	var already alreadyOrdered
+	switch {
+	case errors.As(err, &already):
+		return counter.alreadyBought(ctx, c, bump, already.order)
+	case errors.Is(err, errUnderway):
+		done, outcome, err := counter.underway(ctx, in)
+		if err == nil && !done {
+			return counter.told(ctx, c, bump, "That took too long, so it was given up. Nothing was charged. Press the button to try again.")
+		}
+		return outcome, err
+	case err != nil:
+		return counter.unsold(ctx, in, bump, err)
+	}
+	return counter.charge(ctx, in, p)
+}
+
+// told shows the checkout again with something to read first.
+func (counter *Counter) told(ctx context.Context, c Checkout, bump bool, notice string) (PayOutcome, error) {
+	outcome, err := counter.show(ctx, c, bump)
+	outcome.Notice, outcome.Errors = notice, map[string]string{}
+	return outcome, err
+}
+
+// agreed settles at which prices the buyer pays: those of the quote, or those that
+// they saw. A notice means that they must be told of another price first.
+func (counter *Counter) agreed(ctx context.Context, c Checkout, q offer.Quote, token string, bump bool) (offer.Quote, string, error) {
+	s, ok := unseal(c.shop.SealKey, token)
+	total, shown := s.total(c.Facts, c.Sale.Cart(bump))
+	if !ok || !shown || !s.holds(c.at) {
+		return q, "Please look at the total once more, then press the button again. Nothing was charged.", nil
+	}
+	changed, err := counter.changedSince(ctx, c, s, bump)
+	if err != nil {
+		return q, "", err
+	}
+	switch offer.Honour(total, q.Total.Minor, changed, q.Moment, c.grace()) {
+	case offer.ChargeNow:
+		return q, "", nil
+	case offer.ChargeSeen:
+		return asSeen(c, q, s, total, bump), "", nil
+	case offer.TellFirst:
+	}
+	return q, fmt.Sprintf("The price has changed since you opened this page: the total is now %s. Nothing was charged. Press the button again if you agree.", q.Total), nil
+}
+
+// changedSince is the moment at which what a visitor saw stopped holding: an
+// offer's own start or end, or the first change by hand to the goods of the cart,
+// to offers on them or to the rates, whatever came after. It is zero, so that
+// nothing is honoured, for a price of another edition, or one so old that changes
+// since are no longer known.
+func (counter *Counter) changedSince(ctx context.Context, c Checkout, s seen, bump bool) (time.Time, error) {
+	if s.Edition != c.at.edition || counter.Store.Now().Sub(s.moment()) > honoured {
+		return time.Time{}, nil
+	}
+	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
+	if err != nil {
+		return time.Time{}, err
+	}
+	changed := then.NextChange
+	for at := changed; !at.IsZero(); { // the first change that made it dearer
+		next, err := c.Facts.Quote(c.Sale.Cart(bump), at)
+		if err != nil {
+			return time.Time{}, err
+		}
+		changed = at
+		if next.Total.Minor > then.Total.Minor || !next.NextChange.After(at) {
+			break
+		}
+		at = next.NextChange
+	}
+	byHand, err := firstChange(counter.Store.On(ctx), c.Sale.Cart(bump), s.moment())
+	if !byHand.IsZero() && (changed.IsZero() || byHand.Before(changed)) {
+		changed = byHand
+	}
+	return changed, err
+}
+
+// grace is how long a price that was seen is honoured: the store's time, or
+// that of a deadline at hand which allows more.
+func (c Checkout) grace() time.Duration {
+	grace := c.Facts.Store.Grace
+	for _, d := range c.Facts.Deadlines {
+		grace = max(grace, d.Grace)
+	}
+	return grace
+}
+
+// asSeen gives a quote the total that the visitor saw, with the reason: the
+// very quote they saw where it can be computed again, or what now holds less
+// the difference.
+func asSeen(c Checkout, q offer.Quote, s seen, total int64, bump bool) offer.Quote {
+	const name, why = "Price seen", "seen before it ended, paid within the grace time"
+	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
+	if err == nil && then.Total.Minor == total {
+		then.Reductions = append(then.Reductions, offer.Reduction{Name: name, Off: money.Of(0, q.Total.Currency), Why: why})
+		return then
+	}
+	off := money.Of(min(q.Total.Minor-total, q.Subtotal.Minor), q.Total.Currency)
+	weights := make([]int64, len(q.Lines))
+	for i, l := range q.Lines {
+		weights[i] = l.Net.Minor
+	}
+	if shares, err := off.Split(weights); err == nil {
+		for i := range q.Lines {
+			q.Lines[i].Off.Minor += shares[i].Minor
+			q.Lines[i].Net.Minor -= shares[i].Minor
+		}
+	}
+	q.Reductions = append(q.Reductions, offer.Reduction{Name: name, Off: off, Why: why})
+	q.Subtotal.Minor -= off.Minor
+	q.Total.Minor = total
+	return q
+}
+
+var errUnderway = errors.New("an order of this browser is being paid for")
+
+type alreadyOrdered struct{ order store.Order }
+
+func (alreadyOrdered) Error() string { return "this browser has already bought this" }
+
+// soldOut says what is no longer to be had: goods, or the uses of an offer.
+type soldOut struct {
+	name  string
+	offer bool
+}
+
+func (e soldOut) Error() string { return e.name + " is sold out" }
+
+// said tells a buyer that somebody else was quicker.
+func (e soldOut) said() string {
+	if e.offer {
+		return fmt.Sprintf("“%s” has just been used for the last time it allows.", e.name)
+	}
+	return fmt.Sprintf("Somebody else has just bought the last %s.", e.name)
+}
+
+// started is an order whose charge has been stored and may now be asked for.
+type started struct {
+	order   store.Order
+	payment store.Payment
+}
+
+// begin stores the order and its charge in one transaction, then reserves the
+// goods. A lock on browser and step makes a second press meet the first. Should
+// the program die in between, the payment is unsettled and holds nothing: the
+// reconciling job closes it.
+func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, values map[string]string, q offer.Quote) (started, error) {
+	var s started
+	now := counter.Store.Now()
+	err := counter.Store.InAgain(ctx, func(tx *gorm.DB) error {
+		lock := in.Visitor + " " + in.Live.Step.ID
+		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", lock).Error; err != nil {
+			return err
+		}
+		o, paid, err := before(tx, in, now)
+		if err != nil {
+			return err
+		}
+		if o, err = supersede(tx, o, now); err != nil {
+			return err
+		}
+		if o.State == string(order.Paying) {
+			return errUnderway
+		}
+		if paid.ID != "" && in.Values["again"] != paid.Token {
+			return alreadyOrdered{paid}
+		}
+		if s.order, err = counter.writeOrder(tx, in, o, values, q, now); err != nil {
+			return err
+		}
+		if s.payment, err = counter.ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now); err != nil {
+			return err
+		}
+		return noteUses(tx, s, c.Facts.Offers, in.Values["code"], q)
+	})
+	if err != nil {
+		return s, err
+	}
+	return s, counter.reserve(ctx, s)
+}
+
+// before finds what this browser did on this step before: an order it has not
+// finished, and the newest it has paid for within the window.
+func before(tx *gorm.DB, in PayInput, now time.Time) (unfinished, paid store.Order, err error) {
+	var found []store.Order
+	err = tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state = 'paid' AND paid_at > ?))
+		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.Live.Step.ID, now.Add(-order.AgainWindow)).Scan(&found).Error
+	for _, o := range found {
+		if order.State(o.State) == order.Paid {
+			paid = o
+		} else {
+			unfinished = o
+		}
+	}
+	return unfinished, paid, err
+}
+
+// supersede gives up a payment whose buyer went to type the card on the till's
+// own page and came back to the checkout instead: nothing has been sent yet.
+func supersede(tx *gorm.DB, o store.Order, now time.Time) (store.Order, error) {
+	if o.State != string(order.Paying) {
+		return o, nil
+	}
+	var p store.Payment
+	err := tx.Raw(`UPDATE payments SET state = ?, settled_at = ? WHERE order_id = ? AND state = ? AND awaits_card RETURNING *`,
+		order.Cancelled, now, o.ID, order.Asked).Scan(&p).Error
+	if err != nil || p.ID == "" {
+		return o, err
+	}
+	if err := giveBack(tx, o, p); err != nil {
+		return o, err
+	}
+	o.State = string(order.Open)
+	return o, nil
+}
+
+func (counter *Counter) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {
+	from, fresh := order.Open, o.ID == ""
+	if fresh {
+		o = store.Order{ID: store.NewID(), Token: store.NewSecret(), Visitor: in.Visitor, CreatedAt: now}
+	} else {
+		from = order.State(o.State)
+	}
+	state, err := order.Next(from, order.Pay)
+	if err != nil {
+		return o, err
+	}
+	place := map[string]string{}
+	for name, value := range values {
+		if name != "name" && name != "email" {
+			place[name] = value
+		}
+	}
+	if o.Address, err = json.Marshal(place); err != nil {
+		return o, fmt.Errorf("write the address: %w", err)
+	}
+	o.CampaignID, o.StepID, o.EditionID = in.Live.Edition.CampaignID, in.Live.Step.ID, in.Live.Edition.ID
+	o.State, o.Name, o.Email, o.Currency = string(state), values["name"], values["email"], q.Total.Currency
+	if fresh {
+		return o, tx.Create(&o).Error
+	}
+	return o, tx.Save(&o).Error
+}
+
+// ask stores the payment that will be asked for, with what it pays for.
+func (counter *Counter) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
+	name := "checkout"
+	if kind == route.UpsellAt {
+		name = "upsell"
+	}
+	p := store.Payment{
+		ID: store.NewID(), OrderID: o.ID, Key: store.NewSecret(), Kind: name, StepID: stepID,
+		State: string(order.Asked), AmountMinor: q.Total.Minor, AskedAt: now, TaxIncluded: q.TaxIncluded, TaxMinor: q.Tax.Minor,
+	}
+	var err error
+	if p.Summary, err = json.Marshal(summaryOf(q)); err != nil {
+		return p, fmt.Errorf("write the payment's summary: %w", err)
+	}
+	if err := tx.Create(&p).Error; err != nil {
+		return p, err
+	}
+	lines := make([]store.OrderLine, len(q.Lines))
+	for i, l := range q.Lines {
+		trail, err := json.Marshal(l.Trail)
+		if err != nil {
+			return p, fmt.Errorf("write a line's trail: %w", err)
+		}
+		lines[i] = store.OrderLine{
+			PaymentID: p.ID, Position: i, OrderID: o.ID, VariantID: l.ProductID, Name: l.Name, Via: string(l.Via),
+			Quantity: l.Quantity, ListMinor: l.List.Minor, PriceMinor: l.Price.Minor, Trail: trail, OffMinor: l.Off.Minor,
+		}
+		if l.Gift {
+			lines[i].Via = "gift"
+		}
+		if l.Tax != nil {
+			lines[i].TaxMinor = l.Tax.Minor
+		}
+	}
+	return p, tx.Create(&lines).Error
+}

@@ -1,0 +1,26 @@
+// Package selling takes orders: the checkout, payment, settling, reserving, offers after
+// paying, the buyer's own page.
+package selling
+
+import (
+	"chrysagon/app/factbook"
+	"chrysagon/app/ordermail"
+	"chrysagon/app/ports"
+	"chrysagon/app/publishing"
+	"chrysagon/core/origin"
+	"chrysagon/render"
+	"chrysagon/store"
+	"log/slog"
+)
+
+// Counter is the use cases of buying.
+type Counter struct {
+	Facts      *factbook.Reader
+	Log        *slog.Logger
+	OrderMail  *ordermail.Writer
+	Origins    *origin.Origins
+	Ports      *ports.Ports
+	Publishing *publishing.Publisher
+	Render     *render.Renderer
+	Store      *store.Store
+}

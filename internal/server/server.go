@@ -1,0 +1,322 @@
+package server
+
+import (
+	"context"
+	"crypto/rand"
+	"encoding/base64"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/netip"
+	"net/url"
+	"strings"
+	"sync"
+	"time"
+
+	"chrysagon/app"
+	"chrysagon/app/ports"
+	"chrysagon/app/queue"
+	"chrysagon/app/results"
+	"chrysagon/core/origin"
+	"chrysagon/gateway/smtp"
+	"chrysagon/internal/wire"
+	"chrysagon/pieces/all"
+	"chrysagon/render"
+	"chrysagon/shopfront"
+	"chrysagon/standin/letterbox"
+	"chrysagon/standin/till"
+	"chrysagon/store"
+	"chrysagon/studio"
+	"chrysagon/web"
+
+	"github.com/valyala/fasthttp"
+)
+
+// Options are what a server is made of. The zero value of each has a default.
+type Options struct {
+	Port         int
+	Studio       string         // address of the studio; http://localhost:Port
+	Shop         string         // address of the shop; http://shop.localhost:Port
+	Proxies      []netip.Prefix // whose word on who is calling is believed
+	Mail         smtp.Server    // the mail server; the letterbox where that is run, or none
+	StandIns     []string       // which of [StandIns] are run
+	Demo         bool
+	Email        string // of the demo owner, shown on the sign-in page
+	Password     string // likewise
+	Clock        func() time.Time
+	Log          *slog.Logger
+	TillPatience time.Duration // how long a call to the till may take; 8 s
+	Hang         func()        // how the till fails to answer
+	Forms        int           // forms an address may send in a minute; 120
+}
+
+// Server is the program, ready to serve.
+type Server struct {
+	App   *app.App
+	Till  *till.Ledger // nil: not run
+	Hooks *till.Hooks  // nil: not run
+
+	parts    map[string]part // by host name
+	handler  fasthttp.RequestHandler
+	http     *fasthttp.Server
+	front    *shopfront.Front
+	box      *letterbox.Box // nil: not run
+	post     net.Listener   // of the letterbox
+	views    *results.Views
+	proxies  []netip.Prefix
+	drain    drain
+	patience time.Duration // for orders under way when the program is stopped: two calls to the till
+	under    underway
+	tickers  []*time.Ticker
+}
+
+// New joins all parts on a migrated database.
+func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
+	defaults(&o)
+	assets, err := web.Open()
+	if err != nil {
+		return nil, err
+	}
+	registry, err := all.Registry()
+	if err != nil {
+		return nil, fmt.Errorf("set up the pieces: %w", err)
+	}
+	jobs, err := queue.NewQueue(s)
+	if err != nil {
+		return nil, err
+	}
+	a := app.New(app.With{
+		Store: s.By(o.Clock), Render: render.New(registry, assets), Ports: &ports.Ports{}, Queue: jobs, Log: o.Log,
+		Origins:       &origin.Origins{Studio: o.Studio, Shop: o.Shop},
+		WebhookSecret: "whsec_" + base64.StdEncoding.EncodeToString([]byte(rand.Text()+rand.Text())),
+	})
+	srv := &Server{App: a, parts: map[string]part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
+	if err := errors.Join(srv.mail(o), srv.standIns(ctx, o, assets), a.Results.Partitions(ctx)); err != nil {
+		return nil, err
+	}
+	srv.views = a.Results.NewViews(srv.tick(time.Second))
+	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
+	desk := &studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}
+	srv.parts[nameOf(o.Studio)] = part{handle: desk.Handler().Handler(), most: 2 << 20, people: true, files: true} //nolint:contextcheck // handlers get their requests' own contexts
+	srv.parts[nameOf(o.Shop)] = part{handle: srv.front.Handler().Handler(), most: 256 << 10, people: true}         //nolint:contextcheck // as above
+	return srv, srv.route(assets)                                                                                  //nolint:contextcheck // as above
+}
+
+// mail sets up the mail server, where one is named.
+func (s *Server) mail(o Options) error {
+	if o.Mail.Address == "" {
+		return nil
+	}
+	sender, err := smtp.New(o.Mail)
+	if err == nil {
+		s.App.Post = sender
+	}
+	return err
+}
+
+func defaults(o *Options) {
+	if o.Clock == nil {
+		o.Clock = time.Now
+	}
+	if o.Log == nil {
+		o.Log = slog.Default()
+	}
+	if o.TillPatience == 0 {
+		o.TillPatience = 8 * time.Second
+	}
+	if o.Hang == nil {
+		o.Hang = func() { time.Sleep(o.TillPatience + time.Second) }
+	}
+	if o.Forms == 0 {
+		o.Forms = 120
+	}
+	if o.Studio == "" {
+		o.Studio = at("localhost", o.Port)
+	}
+	if o.Shop == "" {
+		o.Shop = at("shop.localhost", o.Port)
+	}
+}
+
+func (s *Server) tick(every time.Duration) <-chan time.Time {
+	t := time.NewTicker(every)
+	s.tickers = append(s.tickers, t)
+	return t.C
+}
+
+// part is one part of the program, reached under a host name of its own.
+type part struct {
+	handle fasthttp.RequestHandler
+	most   int  // bytes that may be sent to it at once
+	people bool // for owner and visitors; the rest are services that their requests need
+	files  bool // takes uploads
+}
+
+// nameOf is the host name of an address.
+func nameOf(address string) string {
+	u, err := url.Parse(address)
+	if err != nil {
+		return ""
+	}
+	return strings.ToLower(u.Hostname())
+}
+
+// route tells the parts apart by host name.
+func (s *Server) route(assets *web.Assets) error {
+	built, err := readAssets(assets.Served())
+	if err != nil {
+		return err
+	}
+	shop := nameOf(s.App.Origins.Shop)
+	g := guardFor(*s.App.Origins)
+	s.handler = caught(s.App.Log, func(c *fasthttp.RequestCtx) {
+		defer g.guard(c)
+		host := hostOf(c.Host())
+		p, ok := s.parts[host]
+		if p.people {
+			if !s.drain.enter() {
+				stopping(c)
+				return
+			}
+			defer s.drain.leave()
+		}
+		if !framed(c.Request.Header.RawHeaders()) {
+			turnAway(c, &refused{fasthttp.StatusBadRequest, "What was sent says twice where it goes or how long it is, so it was not read.\n"})
+			return
+		}
+		caller(c, s.proxies)
+		done, err := s.takeIn(c, p)
+		if err != nil {
+			turnAway(c, err)
+			return
+		}
+		defer done()
+		if !text(c) {
+			c.Error("What was sent cannot be read: some of it is not UTF-8. Nothing was charged, and nothing was changed.\n", fasthttp.StatusBadRequest)
+			return
+		}
+		if host == shop && s.front.Kept(c) {
+			return
+		}
+		switch {
+		case !leads(c.Path()):
+			c.Error("There is nothing at this address: it cannot be read.\n", fasthttp.StatusNotFound)
+		case !ok && host == "127.0.0.1" && c.IsGet():
+			c.Redirect(s.App.Origins.Studio+"/", fasthttp.StatusFound)
+		case !ok:
+			c.Error("This host name is not served here. The studio is at "+s.App.Origins.Studio+"\n", fasthttp.StatusMisdirectedRequest)
+		case strings.HasPrefix(string(c.Path()), "/assets/") && (c.IsGet() || c.IsHead()):
+			a, known := built[strings.TrimPrefix(string(c.Path()), "/assets/")]
+			if !known {
+				c.Error("There is no such file.\n", fasthttp.StatusNotFound)
+				return
+			}
+			a.send(c)
+		default:
+			// HEAD is answered as GET, without its body. The shop is told which it is:
+			// nobody who only looks a page up is a visitor.
+			head := c.IsHead() && host != shop
+			if head {
+				c.Request.Header.SetMethod(fasthttp.MethodGet)
+			}
+			p.handle(c)
+			wire.Finish(c)
+			if head {
+				c.Request.Header.SetMethod(fasthttp.MethodHead)
+			}
+		}
+	})
+	s.http = &fasthttp.Server{
+		Handler: s.handler, NoDefaultServerHeader: true, Concurrency: mostConnections,
+		// Bodies are read once it is known from whom they come, see takeIn.
+		HeaderReceived: s.slowly, StreamRequestBody: true, DisablePreParseMultipartForm: true, MaxRequestBodySize: otherBytes,
+		ReadTimeout: 30 * time.Second, IdleTimeout: 60 * time.Second, CloseOnShutdown: true,
+		Logger: slog.NewLogLogger(s.App.Log.Handler(), slog.LevelDebug),
+	}
+	return nil
+}
+
+// mostConnections is how many connections are held at once; more are answered
+// that they must wait.
+const mostConnections = 2048
+
+// ServeOnly answers requests only, and runs nothing by itself: for tests, which
+// work the jobs by hand.
+func (s *Server) ServeOnly(l net.Listener) error { return s.http.Serve(l) }
+
+// Close ends what New began.
+func (s *Server) Close() error {
+	for _, t := range s.tickers {
+		t.Stop()
+	}
+	if s.post != nil {
+		_ = s.post.Close()
+	}
+	// Connections that were opened are left to their clients: nobody comes by them,
+	// since the listener is closed by whoever opened it.
+	return nil
+}
+
+// Serve serves until the context ends, then lets what is under way finish.
+func (s *Server) Serve(ctx context.Context, l net.Listener) error {
+	work, stop := context.WithCancel(ctx)
+	var parts sync.WaitGroup
+	failed := make(chan error, 8)
+	run := func(do func() error) {
+		parts.Add(1)
+		go func() {
+			defer parts.Done()
+			if err := again(s.App.Log, do); err != nil && work.Err() == nil {
+				failed <- err
+			}
+		}()
+	}
+	quietly := func(do func(context.Context)) func() error {
+		return func() error { do(work); return nil }
+	}
+	run(quietly(s.App.News.Listen))
+	run(quietly(s.front.Follow))
+	run(quietly(s.views.Run))
+	if s.Hooks != nil {
+		run(quietly(func(ctx context.Context) { s.Hooks.Run(ctx, s.tick(500*time.Millisecond)) }))
+	}
+	if s.box != nil {
+		run(func() error { return s.box.Serve(work, s.post) })
+	}
+	run(func() error { return s.App.Work(work) })
+	run(quietly(func(ctx context.Context) { s.App.Rescuing(ctx, s.tick(5*time.Second)) }))
+	run(func() error { return s.http.Serve(l) })
+	var err error
+	select {
+	case <-ctx.Done():
+	case err = <-failed:
+	}
+	closing, cancel := context.WithTimeout(context.WithoutCancel(ctx), s.patience)
+	defer cancel()
+	s.Drain(closing)
+	s.App.Background.End()
+	closing, cancel = context.WithTimeout(context.WithoutCancel(ctx), 2*time.Second)
+	defer cancel()
+	_ = s.http.ShutdownWithContext(closing)
+	stop()
+	parts.Wait()
+	for _, t := range s.tickers {
+		t.Stop()
+	}
+	return err
+}
+
+// Drain lets no request of a person in any more and finishes those under way; the
+// till and the other services still answer, which orders being paid for need.
+func (s *Server) Drain(ctx context.Context) {
+	empty := s.drain.shut()
+	s.App.News.Hush() // pages that listen for news would never be done
+	select {
+	case <-empty:
+	case <-ctx.Done():
+	}
+}
+
+// Forget makes the shopfront draw its pages anew.
+func (s *Server) Forget() { s.front.Forget() }
