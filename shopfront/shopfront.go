@@ -194,7 +194,7 @@ func (s *Front) download(c fiber.Ctx) error {
 	return c.Send(f.Bytes)
 }
 
-func (s *Front) picture(c fiber.Ctx) error { return media.Picture(c, s.App, "public") }
+func (s *Front) picture(c fiber.Ctx) error { return media.Picture(c, s.App.Pictures, "public") }
 
 // handout sends a file to be kept, never to be shown.
 func (s *Front) handout(c fiber.Ctx) error {
@@ -209,7 +209,7 @@ func (s *Front) handout(c fiber.Ctx) error {
 	return c.Send(f.Bytes)
 }
 
-func (s *Front) video(c fiber.Ctx) error { return media.Video(c, s.App, "public") }
+func (s *Front) video(c fiber.Ctx) error { return media.Video(c, s.App.Pictures, "public") }
 
 func (s *Front) legal(title string, text func(store.Shop) string) fiber.Handler {
 	return func(c fiber.Ctx) error {

@@ -2,7 +2,6 @@ package studio_test
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"net/http"
 	"net/url"
@@ -17,49 +16,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
-
-// desk is a signed-in owner's browser.
-type desk struct {
-	*testkit.Browser
-	t    *testing.T
-	shop *testkit.Shop
-	csrf string
-}
-
-var csrfIn = regexp.MustCompile(`data-csrf="([^"]+)"`)
-
-func signIn(t *testing.T, shop *testkit.Shop) desk {
-	t.Helper()
-	b := shop.Browser()
-	in := b.Post(shop.App.Origins.Studio+"/sign-in", url.Values{"email": {" Owner@Gustwell.example "}, "password": {demo.Password}}, "")
-	require.Equal(t, http.StatusSeeOther, in.Status, in.Body)
-	page := b.Get(shop.App.Origins.Studio + "/pages")
-	found := csrfIn.FindStringSubmatch(page.Body)
-	require.Len(t, found, 2, page.Body)
-	return desk{b, t, shop, found[1]}
-}
-
-func (d desk) at(path string) string { return d.shop.App.Origins.Studio + path }
-
-func (d desk) send(path string, form url.Values) testkit.Page {
-	form.Set("csrf", d.csrf)
-	return d.Post(d.at(path), form, "")
-}
-
-// command sends a change as the sheet's script does.
-func (d desk) command(page string, body map[string]any) testkit.Page {
-	raw, err := json.Marshal(body)
-	require.NoError(d.t, err)
-	req, err := http.NewRequest(http.MethodPost, d.at("/pages/"+page+"/commands"), strings.NewReader(string(raw)))
-	require.NoError(d.t, err)
-	req.Header.Set("Content-Type", "application/json")
-	req.Header.Set("X-Csrf-Token", d.csrf)
-	return d.Do(req)
-}
-
-func set(piece, field string, value any) map[string]any {
-	return map[string]any{"command": manuscript.Command{Op: manuscript.SetField, Piece: piece, Field: field, Value: value}}
-}
 
 func TestNobodyComesInUnasked(t *testing.T) {
 	shop := testkit.Open(t)
@@ -82,69 +38,69 @@ func TestNobodyComesInUnasked(t *testing.T) {
 }
 
 func TestFormsNeedTheSessionsToken(t *testing.T) {
-	d := signIn(t, testkit.Open(t))
-	forged := d.Post(d.at("/publish"), url.Values{"csrf": {"made-up"}}, "")
+	d := testkit.SignIn(t, testkit.Open(t))
+	forged := d.Post(d.At("/publish"), url.Values{"csrf": {"made-up"}}, "")
 	assert.Equal(t, http.StatusForbidden, forged.Status)
-	assert.Equal(t, http.StatusForbidden, d.Post(d.at("/sign-out"), url.Values{}, "").Status)
-	assert.Equal(t, "/sign-in", d.send("/sign-out", url.Values{}).Location)
-	assert.Equal(t, "/sign-in", d.Get(d.at("/pages")).Location, "the session is over")
+	assert.Equal(t, http.StatusForbidden, d.Post(d.At("/sign-out"), url.Values{}, "").Status)
+	assert.Equal(t, "/sign-in", d.Send("/sign-out", url.Values{}).Location)
+	assert.Equal(t, "/sign-in", d.Get(d.At("/pages")).Location, "the session is over")
 }
 
 // The slice's promise: change a page, publish it, see it live, put it back.
 func TestChangePublishPutBack(t *testing.T) {
 	shop := testkit.Open(t)
-	d := signIn(t, shop)
+	d := testkit.SignIn(t, shop)
 	visitor := shop.Browser()
 	require.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams of light")
-	changed := d.command("night-flight", set("headline", "text", `Night <b>kites</b> & "lanterns"`))
+	changed := d.Command("night-flight", testkit.Set("headline", "text", `Night <b>kites</b> & "lanterns"`))
 	require.Equal(t, http.StatusOK, changed.Status, changed.Body)
-	assert.Contains(t, d.Get(d.at("/pages/night-flight/gauges")).JSON(t)["live"], "draft differs in 1 place")
+	assert.Contains(t, d.Get(d.At("/pages/night-flight/gauges")).JSON(t)["live"], "draft differs in 1 place")
 	assert.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams", "a draft is not live")
-	assert.Contains(t, d.Get(d.at("/publish")).Body, "Opening changed")
-	out := d.send("/publish", url.Values{})
+	assert.Contains(t, d.Get(d.At("/publish")).Body, "Opening changed")
+	out := d.Send("/publish", url.Values{})
 	assert.Contains(t, out.Body, "Edition 2 is live.")
 	shop.Follow(t)
 	live := visitor.Get("/night-flight").Body
 	assert.Contains(t, live, "Night &lt;b&gt;kites&lt;/b&gt; &amp; &#34;lanterns&#34;", "words stay words")
-	again := d.send("/publish", url.Values{})
+	again := d.Send("/publish", url.Values{})
 	assert.Equal(t, http.StatusUnprocessableEntity, again.Status, "nothing changed, so nothing is published")
-	back := d.send("/editions/frost-1/back", url.Values{})
+	back := d.Send("/editions/frost-1/back", url.Values{})
 	assert.Contains(t, back.Body, "Edition 1 is live again")
 	shop.Follow(t)
 	assert.Contains(t, visitor.Get("/night-flight").Body, "Thirty grams of light")
 }
 
 func TestUndoTakesBackWordsNotLetters(t *testing.T) {
-	d := signIn(t, testkit.Open(t))
+	d := testkit.SignIn(t, testkit.Open(t))
 	for _, text := range []string{"N", "Ni", "Nig", "Night"} {
-		body := set("headline", "text", text)
+		body := testkit.Set("headline", "text", text)
 		body["joins"] = true
-		require.Equal(t, http.StatusOK, d.command("night-flight", body).Status)
+		require.Equal(t, http.StatusOK, d.Command("night-flight", body).Status)
 	}
-	undone := d.command("night-flight", map[string]any{"undo": true})
+	undone := d.Command("night-flight", map[string]any{"undo": true})
 	assert.Contains(t, undone.JSON(t)["sheet"], "Fly the dark. Thirty grams of light")
-	redone := d.command("night-flight", map[string]any{"redo": true})
+	redone := d.Command("night-flight", map[string]any{"redo": true})
 	assert.Contains(t, redone.JSON(t)["sheet"], ">Night<")
-	assert.Equal(t, http.StatusUnprocessableEntity, d.command("night-flight", map[string]any{"redo": true}).Status)
+	assert.Equal(t, http.StatusUnprocessableEntity, d.Command("night-flight", map[string]any{"redo": true}).Status)
 }
 
 func TestTwoWritersNeverOverwriteEachOther(t *testing.T) {
 	shop := testkit.Open(t)
-	one, two := signIn(t, shop), signIn(t, shop)
-	require.Equal(t, http.StatusOK, one.command("night-flight", set("headline", "text", "Theirs")).Status)
+	one, two := testkit.SignIn(t, shop), testkit.SignIn(t, shop)
+	require.Equal(t, http.StatusOK, one.Command("night-flight", testkit.Set("headline", "text", "Theirs")).Status)
 	mine := map[string]any{"command": manuscript.Command{Op: manuscript.SetField, Piece: "headline", Field: "text", Value: "Mine", Was: "Fly the dark. Thirty grams of light, one steady line", Guard: true}}
-	merged := two.command("night-flight", mine)
+	merged := two.Command("night-flight", mine)
 	require.Equal(t, http.StatusOK, merged.Status)
 	assert.Equal(t, "Theirs Mine", merged.JSON(t)["taken"], "both rewrote the same words, so both stay")
 	assert.Contains(t, merged.JSON(t)["sheet"], "Theirs Mine")
 	// Another field is another matter: both changes stand, and the second
 	// writer is sent the sheet with the first one's words.
-	both := two.command("night-flight", map[string]any{"revision": 0, "command": manuscript.Command{Op: manuscript.SetField, Piece: "kite-name", Field: "text", Value: "Ember"}})
+	both := two.Command("night-flight", map[string]any{"revision": 0, "command": manuscript.Command{Op: manuscript.SetField, Piece: "kite-name", Field: "text", Value: "Ember"}})
 	assert.Contains(t, both.JSON(t)["sheet"], "Theirs")
 }
 
 func TestBandsComeGoAndMove(t *testing.T) {
-	d := signIn(t, testkit.Open(t))
+	d := testkit.SignIn(t, testkit.Open(t))
 	names := func(p testkit.Page) string {
 		var all []string
 		for _, m := range regexp.MustCompile(`data-band-field="name"[^>]*>([^<]*)<`).FindAllStringSubmatch(fmt.Sprint(p.JSON(t)["sheet"]), -1) {
@@ -152,47 +108,47 @@ func TestBandsComeGoAndMove(t *testing.T) {
 		}
 		return strings.Join(all, ", ")
 	}
-	moved := d.command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.MoveBand, ID: "hurry", Index: 1}})
+	moved := d.Command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.MoveBand, ID: "hurry", Index: 1}})
 	assert.Equal(t, "Opening, Timer, The kite, Why, Checkout, Legal footer", names(moved))
-	added := d.command("night-flight", map[string]any{"arrangement": "perks", "command": manuscript.Command{Op: manuscript.AddBand, Index: 2}})
+	added := d.Command("night-flight", map[string]any{"arrangement": "perks", "command": manuscript.Command{Op: manuscript.AddBand, Index: 2}})
 	assert.Equal(t, "Opening, Timer, Perks, The kite, Why, Checkout, Legal footer", names(added))
-	gone := d.command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.RemoveBand, ID: "order"}})
+	gone := d.Command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.RemoveBand, ID: "order"}})
 	assert.NotContains(t, names(gone), "Checkout")
 	assert.Contains(t, gone.JSON(t)["gauges"], "This page needs one checkout; it has 0")
-	refused := d.send("/publish", url.Values{})
+	refused := d.Send("/publish", url.Values{})
 	assert.Equal(t, http.StatusUnprocessableEntity, refused.Status, "a page that cannot sell is not published")
 	for _, bad := range []map[string]any{
 		{"arrangement": "malware", "command": manuscript.Command{Op: manuscript.AddBand}},
 		{"command": manuscript.Command{Op: "drop_table"}},
-		set("headline", "onclick", "x"),
-		set("headline", "text", strings.Repeat("x", 20_001)),
+		testkit.Set("headline", "onclick", "x"),
+		testkit.Set("headline", "text", strings.Repeat("x", 20_001)),
 		{},
 	} {
-		assert.GreaterOrEqual(t, d.command("night-flight", bad).Status, 400)
+		assert.GreaterOrEqual(t, d.Command("night-flight", bad).Status, 400)
 	}
 }
 
 // A deadline is changed once and changed everywhere.
 func TestMovingTheDeadlineMovesPriceTimerAndCheckout(t *testing.T) {
 	shop := testkit.Open(t)
-	d := signIn(t, shop)
-	moved := d.send("/deadlines", url.Values{"id": {"lantern-friday"}, "name": {"Lantern Friday"}, "at": {"2026-11-23T12:30"}})
+	d := testkit.SignIn(t, shop)
+	moved := d.Send("/deadlines", url.Values{"id": {"lantern-friday"}, "name": {"Lantern Friday"}, "at": {"2026-11-23T12:30"}})
 	assert.Contains(t, moved.Body, "Monday 23 November 2026, 12:30")
 	shop.Follow(t)
 	page := shop.Browser().Get("/night-flight").Body
 	assert.Contains(t, page, "Until Monday 23 November 2026, 12:30")
-	future := d.Get(d.at("/pages/night-flight/proof.json?as_of=1795437000")).JSON(t) // 12:30 that day
+	future := d.Get(d.At("/pages/night-flight/proof.json?as_of=1795437000")).JSON(t) // 12:30 that day
 	assert.Equal(t, "€68.00 · timer gone · checkout open", future["says"])
 	for field, form := range map[string]url.Values{
 		"name": {"id": {"lantern-friday"}, "name": {""}, "at": {"2026-11-27T23:59"}},
 		"at":   {"id": {"lantern-friday"}, "name": {"x"}, "at": {"soon"}},
 	} {
-		assert.Contains(t, d.send("/deadlines", form).Body, `role="alert"`, field)
+		assert.Contains(t, d.Send("/deadlines", form).Body, `role="alert"`, field)
 	}
 }
 
 func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
-	d := signIn(t, testkit.Open(t))
+	d := testkit.SignIn(t, testkit.Open(t))
 	week := func(pairs ...string) url.Values {
 		form := url.Values{"id": {"lantern-week"}, "name": {"Lantern week"}, "kind": {"percent_off"}, "value": {"50"}, "covers": {"goods"}, "goods": {"ember"}, "deadline": {"lantern-friday"}, "item": {"ember"}, "qty": {"1"}, "via": {"page"}}
 		for i := 0; i < len(pairs); i += 2 {
@@ -200,26 +156,26 @@ func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
 		}
 		return form
 	}
-	receipt := d.send("/offers/receipt", week("kind", "amount_off", "value", "20,00")).Body
+	receipt := d.Send("/offers/receipt", week("kind", "amount_off", "value", "20,00")).Body
 	assert.Contains(t, receipt, "€48.00")
 	assert.Contains(t, receipt, "€68.00", "what holds after the deadline")
 	assert.Contains(t, receipt, "€51.00 → <b>€48.00</b>", "what keeping it changes for everybody")
 	assert.Contains(t, receipt, "Whoever has the page open and pays by")
-	saved := d.send("/offers", week())
+	saved := d.Send("/offers", week())
 	assert.Contains(t, saved.Body, "Every page, price and checkout that shows it follows.")
-	proof := d.Get(d.at("/pages/night-flight/proof.json")).JSON(t)
+	proof := d.Get(d.At("/pages/night-flight/proof.json")).JSON(t)
 	assert.Contains(t, proof["says"], "€34.00")
-	meant := d.send("/offers/receipt", week("first_order", "1", "link", "kite-letter")).Body
+	meant := d.Send("/offers/receipt", week("first_order", "1", "link", "kite-letter")).Body
 	assert.Contains(t, meant, "For a buyer who buys for the first time and came by the link kite-letter")
 	assert.Contains(t, meant, "€34.00", "the receipt is that buyer's")
 	for field, value := range map[string]string{"value": "101", "goods": "nothing", "covers": "shelf", "name": "", "kind": "free", "deadline": "doomsday", "only": "everywhere", "starts": "2027-01-01T00:00"} {
-		assert.Contains(t, d.send("/offers", week("id", "", field, value)).Body, `class="bad" role="alert"`, field)
+		assert.Contains(t, d.Send("/offers", week("id", "", field, value)).Body, `class="bad" role="alert"`, field)
 	}
 }
 
 func TestResultsCountWhatHappened(t *testing.T) {
 	shop := testkit.Open(t)
-	d := signIn(t, shop)
+	d := testkit.SignIn(t, shop)
 	before, err := shop.App.Results.Results(context.Background(), "frost-lanterns", testkit.Start.AddDate(0, 0, -30))
 	require.NoError(t, err)
 	next, _ := shop.Browser().Buy("9200 0000 0000 0017")["go"].(string)
@@ -233,13 +189,13 @@ func TestResultsCountWhatHappened(t *testing.T) {
 		days += day.Revenue.Minor
 	}
 	assert.Equal(t, after.Revenue.Minor, days, "the days add up to the whole")
-	assert.Contains(t, d.Get(d.at("/results")).Body, after.Revenue.String())
+	assert.Contains(t, d.Get(d.At("/results")).Body, after.Revenue.String())
 }
 
 func TestAnAddressIsKeptSound(t *testing.T) {
-	d := signIn(t, testkit.Open(t))
+	d := testkit.SignIn(t, testkit.Open(t))
 	name := func(address string) testkit.Page {
-		return d.command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.SetPage, Field: manuscript.Address, Value: address}})
+		return d.Command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.SetPage, Field: manuscript.Address, Value: address}})
 	}
 	for _, bad := range []string{"", "Näh", "a b", "-a", "a--b", "../etc", "orders", "quiver-bag", strings.Repeat("a", 61)} {
 		refused := name(bad)
@@ -252,9 +208,9 @@ func TestAnAddressIsKeptSound(t *testing.T) {
 // Somebody who is behind asks for the sheet as it stands.
 func TestTheSheetAsItStands(t *testing.T) {
 	shop := testkit.Open(t)
-	one, two := signIn(t, shop), signIn(t, shop)
-	one.command("night-flight", set("headline", "text", "From one"))
-	told := two.Get(two.at("/pages/night-flight/sheet.json")).JSON(t)
+	one, two := testkit.SignIn(t, shop), testkit.SignIn(t, shop)
+	one.Command("night-flight", testkit.Set("headline", "text", "From one"))
+	told := two.Get(two.At("/pages/night-flight/sheet.json")).JSON(t)
 	assert.InDelta(t, 1, told["revision"], 0)
 	assert.Contains(t, told["sheet"], "From one")
 	assert.Contains(t, told["gauges"], "Ways out")
@@ -264,7 +220,7 @@ func TestTheSheetAsItStands(t *testing.T) {
 // What is not JSON, or says nothing to do, is told so, and changes nothing.
 func TestACommandThatCannotBeReadIsTold(t *testing.T) {
 	shop := testkit.Open(t)
-	d := signIn(t, shop)
+	d := testkit.SignIn(t, shop)
 	for body, say := range map[string]string{
 		`{"command":`:               "ends too soon",
 		`{"command":{"op":1}}`:      "is a number there",
@@ -274,10 +230,10 @@ func TestACommandThatCannotBeReadIsTold(t *testing.T) {
 		`{"joins":true}`:            "says nothing to do",
 		`{"arrangement":"opening"}`: "says nothing to do",
 	} {
-		req, err := http.NewRequest(http.MethodPost, d.at("/pages/night-flight/commands"), strings.NewReader(body))
+		req, err := http.NewRequest(http.MethodPost, d.At("/pages/night-flight/commands"), strings.NewReader(body))
 		require.NoError(t, err)
 		req.Header.Set("Content-Type", "application/json")
-		req.Header.Set("X-Csrf-Token", d.csrf)
+		req.Header.Set("X-Csrf-Token", d.CSRF)
 		page := d.Do(req)
 		assert.Equal(t, http.StatusBadRequest, page.Status, body)
 		assert.Contains(t, page.Body, say, body)

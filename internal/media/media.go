@@ -7,7 +7,7 @@ import (
 	"strconv"
 	"strings"
 
-	"chrysagon/app"
+	"chrysagon/app/pictures"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -40,10 +40,10 @@ func hash(c fiber.Ctx) string {
 // Picture sends a picture in the width and the format that suit. Its address
 // holds its content's hash, so it may be kept for ever; kept says by whom:
 // public or private.
-func Picture(c fiber.Ctx, a *app.App, kept string) error {
-	read := a.Pictures.PictureAt
+func Picture(c fiber.Ctx, library *pictures.Library, kept string) error {
+	read := library.PictureAt
 	if strings.HasSuffix(c.Params("file"), ".png") { // a drawn picture is sent as pixels to who asks for them
-		read = a.Pictures.PictureAsPixels
+		read = library.PictureAsPixels
 	}
 	pic, err := read(c, hash(c), Width(c), c.Get("Accept"))
 	if err != nil {
@@ -59,8 +59,8 @@ func Picture(c fiber.Ctx, a *app.App, kept string) error {
 const most = 2 << 20
 
 // Video sends a video, or the part that a player asks for (RFC 9110, 14.2).
-func Video(c fiber.Ctx, a *app.App, kept string) error {
-	v, err := a.Pictures.VideoAt(c, hash(c))
+func Video(c fiber.Ctx, library *pictures.Library, kept string) error {
+	v, err := library.VideoAt(c, hash(c))
 	if err != nil {
 		return err
 	}
@@ -77,7 +77,7 @@ func Video(c fiber.Ctx, a *app.App, kept string) error {
 		c.Set("Content-Range", fmt.Sprintf("bytes %d-%d/%d", from, to, v.Size))
 		c.Status(fiber.StatusPartialContent)
 	}
-	part, err := a.Pictures.VideoPart(c, v.ID, from, to-from+1)
+	part, err := library.VideoPart(c, v.ID, from, to-from+1)
 	if err != nil {
 		return err
 	}

@@ -27,7 +27,6 @@ import (
 	"chrysagon/standin/letterbox"
 	"chrysagon/standin/till"
 	"chrysagon/store"
-	"chrysagon/studio"
 	"chrysagon/web"
 
 	"github.com/valyala/fasthttp"
@@ -97,10 +96,9 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	}
 	srv.views = a.Results.NewViews(srv.tick(time.Second))
 	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
-	desk := &studio.Studio{App: a, Demo: o.Demo, Email: o.Email, Password: o.Password}
-	srv.parts[nameOf(o.Studio)] = part{handle: desk.Handler().Handler(), most: 2 << 20, people: true, files: true} //nolint:contextcheck // handlers get their requests' own contexts
-	srv.parts[nameOf(o.Shop)] = part{handle: srv.front.Handler().Handler(), most: 256 << 10, people: true}         //nolint:contextcheck // as above
-	return srv, srv.route(assets)                                                                                  //nolint:contextcheck // as above
+	srv.parts[nameOf(o.Studio)] = part{handle: studio(a, o).Handler(), most: 2 << 20, people: true, files: true} //nolint:contextcheck // handlers get their requests' own contexts
+	srv.parts[nameOf(o.Shop)] = part{handle: srv.front.Handler().Handler(), most: 256 << 10, people: true}       //nolint:contextcheck // as above
+	return srv, srv.route(assets)                                                                                //nolint:contextcheck // as above
 }
 
 // mail sets up the mail server, where one is named.

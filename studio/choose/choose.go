@@ -1,0 +1,198 @@
+package choose
+
+import (
+	"cmp"
+	"fmt"
+	"strings"
+
+	"chrysagon/app/drafts"
+	"chrysagon/core/check"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/style"
+	"chrysagon/pieces"
+	"chrysagon/studio/frame"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// Chooser is a field whose value is one of more than a list can show: it shows
+// what is chosen, and opens a search among the rest.
+type Chooser struct {
+	PageID string
+	Type   manuscript.FieldType
+	Label  string
+	Shown  string // what is chosen, in words
+	Thumb  string // its picture's address, or
+	Sign   string // an icon's name
+
+	Set, Sub, Look, OfPage, House, Into string // the field: in a slip, a list's item, a look, of the page, of the house or of a plain form
+}
+
+// Hint says what can be searched for.
+func (c Chooser) Hint() string {
+	return map[manuscript.FieldType]string{
+		manuscript.Picture: "A word of its name", manuscript.Product: "A word of its name, or its SKU",
+		manuscript.Link: "A page, a product, a file, a band", manuscript.Sign: "One of thousands, by a word",
+	}[c.Type]
+}
+
+// ChosenBySearch are the types of field that a chooser is for.
+func ChosenBySearch(t manuscript.FieldType) bool {
+	return t == manuscript.Picture || t == manuscript.Product || t == manuscript.Link || t == manuscript.Sign
+}
+
+// ChooserOf makes the chooser of a field with its value.
+func ChooserOf(c *pieces.Context, pageID string, f manuscript.Field, value string) Chooser {
+	out := Chooser{PageID: pageID, Type: f.Type, Label: f.Label, Shown: "nothing yet"}
+	switch f.Type { //nolint:exhaustive // the types that chosenBySearch names
+	case manuscript.Picture:
+		if pic, ok := c.Facts.Pictures[value]; ok {
+			out.Shown, out.Thumb = pic.Name, pic.At(160)
+		} else if value != "" {
+			out.Shown = "a picture that is gone"
+		}
+	case manuscript.Product:
+		if product, ok := c.Facts.Products[value]; ok {
+			out.Shown, out.Thumb = product.Name+", "+product.Price.String(), c.Facts.Pictures[product.PictureID].Path
+		} else if value != "" {
+			out.Shown = "goods that are gone"
+		}
+	case manuscript.Sign:
+		out.Sign = cmp.Or(value, f.Default)
+		out.Shown = out.Sign
+	case manuscript.Link:
+		out.Shown = c.Leads(cmp.Or(value, f.Default))
+	}
+	return out
+}
+
+// candidate is something that can be chosen.
+type candidate struct {
+	Value, Label, More string
+	Thumb, Sign        string
+}
+
+// choose lists what can be chosen, by a word; for a link, on the page that is
+// named.
+func (place *Place) choose(c fiber.Ctx) error {
+	find := frame.Typed(c, "q")
+	var list []candidate
+	var err error
+	rest := ""
+	switch manuscript.FieldType(c.Params("type")) {
+	case manuscript.Picture:
+		list, rest, err = place.pictureCandidates(c, find)
+	case manuscript.Product:
+		list, rest, err = place.goodsCandidates(c, find)
+	case manuscript.Link:
+		var draft drafts.Draft
+		if draft, err = place.Drafts.Draft(c, frame.Typed(c, "page")); err == nil {
+			list, err = place.linkCandidates(c, draft, find)
+		}
+	case manuscript.Sign:
+		found, all := place.Render.Assets.FindSigns(cmp.Or(find, "star"), 60)
+		for _, sign := range found {
+			list = append(list, candidate{Value: sign.Name, Label: sign.Name, Sign: sign.Name})
+		}
+		rest = fmt.Sprintf("%d of %d", len(found), all)
+	default:
+		return fiber.ErrNotFound
+	}
+	if err != nil {
+		return err
+	}
+	return place.Fragment(c, "candidates", map[string]any{"List": list, "Rest": rest, "Type": c.Params("type")})
+}
+
+// none takes a choice back.
+func none(find, label string) []candidate {
+	if find != "" {
+		return nil
+	}
+	return []candidate{{Label: label}}
+}
+
+func (place *Place) pictureCandidates(c fiber.Ctx, find string) ([]candidate, string, error) {
+	pictures, all, err := place.Find.ChoosePictures(c, find)
+	list := none(find, "nothing")
+	for _, p := range pictures {
+		list = append(list, candidate{Value: p.ID, Label: p.Name, Thumb: p.At(160)})
+	}
+	return list, fmt.Sprintf("%d of %d", len(pictures), all), err
+}
+
+func (place *Place) goodsCandidates(c fiber.Ctx, find string) ([]candidate, string, error) {
+	found, err := place.Find.ChooseGoods(c, find)
+	list := none(find, "nothing")
+	for _, g := range found.Rows {
+		list = append(list, candidate{Value: g.ID, Label: g.Name, More: g.Price.String() + ", " + g.SKU})
+	}
+	count := fmt.Sprint(found.Count)
+	if !found.Exact {
+		count = "more than " + fmt.Sprint(found.Count-1)
+	}
+	return list, fmt.Sprintf("%d of %s", len(found.Rows), count), err
+}
+
+// linkCandidates is where a link of a page can lead: within the page, to the
+// store's pages, to a call or a mail, to files; and, by a word, to goods.
+func (place *Place) linkCandidates(c fiber.Ctx, draft drafts.Draft, find string) ([]candidate, error) {
+	shop, err := place.Store.Shop(c)
+	if err != nil {
+		return nil, err
+	}
+	list := none(find, "nowhere")
+	add := func(value, label, more string) {
+		if strings.Contains(strings.ToLower(label+" "+more), strings.ToLower(find)) {
+			list = append(list, candidate{Value: value, Label: label, More: more})
+		}
+	}
+	if check.Count(draft.Tree, "checkout") > 0 {
+		add(string(manuscript.ToCheckout), "the checkout on this page", "")
+	}
+	if check.Count(draft.Tree, "answer") > 0 {
+		add(string(manuscript.ToYes), "the yes of this page", "")
+		add(string(manuscript.ToNo), "the no of this page", "")
+	}
+	for _, b := range draft.Tree.Bands {
+		add("band:"+b.ID, b.Name, "a band of this page")
+	}
+	pages, err := place.Find.ChoosePages(c, draft.CampaignID, find)
+	if err != nil {
+		return nil, err
+	}
+	for _, p := range pages {
+		if p.ID != draft.ID {
+			list = append(list, candidate{Value: "page:" + p.ID, Label: p.Name, More: "page of " + p.Campaign})
+		}
+	}
+	add(string(manuscript.ToHome), "the shop’s first page", "")
+	add(string(manuscript.ToAppointment), "an appointment", "")
+	if shop.Phone != "" {
+		add("tel:", "a call to "+shop.Phone, "phone")
+	}
+	add("mailto:", "a mail to "+shop.ContactEmail, "")
+	files, err := place.Find.ChooseFiles(c, find)
+	if err != nil {
+		return nil, err
+	}
+	for _, f := range files {
+		list = append(list, candidate{Value: "file:" + f.ID, Label: f.Name, More: "file"})
+	}
+	if find == "" {
+		return list, nil
+	}
+	goods, _, err := place.goodsCandidates(c, find)
+	for _, g := range goods {
+		g.Value, g.More = string(manuscript.ToProduct)+":"+g.Value, "product, "+g.More
+		list = append(list, g)
+	}
+	return list, err
+}
+
+// Swatch is one colour that can be chosen.
+type Swatch struct {
+	Value, Label string
+	Colour       style.Colour
+	Now          bool
+}

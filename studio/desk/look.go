@@ -1,0 +1,142 @@
+package desk
+
+import (
+	"encoding/json"
+	"slices"
+	"strings"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/style"
+	"chrysagon/studio/choose"
+	"chrysagon/studio/proof"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// lookSlip is the part of a slip in which a band, a piece or the page is dressed.
+type lookSlip struct {
+	PageID string
+	ID     string // empty: the page
+	Wide   bool   // what is set holds on wider screens only
+	Groups []lookGroup
+	Alike  int    // how many look like it, itself counted
+	JSON   string // the whole look, to be copied
+	Worn   bool   // it departs from the house
+}
+
+type lookGroup struct {
+	Name   string
+	Values []lookValue
+}
+
+type lookValue struct {
+	style.Property
+	Key     string // the property's name with its prefix
+	Value   string
+	Swatch  []choose.Swatch
+	Choices []manuscript.Option
+	Chooser *choose.Chooser
+}
+
+func (place *Place) look(c fiber.Ctx) error {
+	draft, err := place.Drafts.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	id := c.Params("target")
+	if id == "page" {
+		id = ""
+	}
+	d, err := place.Proof.Draw(c, draft, place.Store.Now())
+	if err != nil {
+		return err
+	}
+	slip, err := place.lookSlip(c, d, id)
+	if err != nil {
+		return err
+	}
+	return place.Fragment(c, "look", slip)
+}
+
+func (place *Place) lookSlip(c fiber.Ctx, draft proof.Draw, id string) (lookSlip, error) {
+	on, undrawn := style.OnPage, []string(nil)
+	if piece, ok := draft.Tree.Piece(id); ok {
+		on, undrawn = style.OnPiece, place.Render.Registry.Schema()[piece.Kind].Undrawn
+	} else if _, _, ok := draft.Tree.Band(id); ok {
+		on = style.OnBand
+	}
+	look := draft.Tree.LookOf(id)
+	raw, err := json.Marshal(look)
+	slip := lookSlip{PageID: draft.ID, ID: id, Wide: c.Query("wide") != "", JSON: string(raw), Worn: len(look) > 0, Alike: len(place.Render.Registry.Schema().Alike(draft.Tree, id))}
+	for _, p := range style.Properties {
+		if p.On&on == 0 || slices.Contains(undrawn, p.Name) || (slip.Wide && p.Everywhere()) {
+			continue
+		}
+		v := lookValue{Property: p, Key: p.Name}
+		if slip.Wide {
+			v.Key = style.Wide + p.Name
+		}
+		v.Value = look[v.Key]
+		v.fill(draft)
+		if n := len(slip.Groups); n == 0 || slip.Groups[n-1].Name != p.Group {
+			slip.Groups = append(slip.Groups, lookGroup{Name: p.Group})
+		}
+		g := &slip.Groups[len(slip.Groups)-1]
+		g.Values = append(g.Values, v)
+	}
+	return slip, err
+}
+
+// fill gives a value what it is chosen from.
+func (v *lookValue) fill(d proof.Draw) {
+	house := d.Input.Facts.Store.House
+	switch v.Kind {
+	case style.IsColour:
+		for _, t := range style.Tokens {
+			v.Swatch = append(v.Swatch, choose.Swatch{Value: t.Name, Label: t.Label, Colour: house.Colour(t.Name), Now: v.Value == t.Name})
+		}
+		if strings.HasPrefix(v.Value, "#") {
+			v.Swatch = append(v.Swatch, choose.Swatch{Value: v.Value, Label: v.Value, Colour: house.Look(v.Value), Now: true})
+		}
+	case style.IsPicture:
+		by := choose.ChooserOf(d.Context, d.ID, manuscript.Field{Type: manuscript.Picture, Label: v.Label}, v.Value)
+		by.Look = v.Key
+		v.Chooser = &by
+	case style.IsChoice:
+		for _, one := range v.Property.Choices {
+			v.Choices = append(v.Choices, manuscript.Option{Value: one.Value, Label: one.Label})
+		}
+	case style.IsNumber:
+	}
+}
+
+// driftRow is a drift with the commands that settle it.
+type driftRow struct {
+	What    string
+	Says    string
+	Options []settlement
+	First   string // where it can be seen
+}
+
+type settlement struct{ Says, Command string }
+
+func (place *Place) drifts(p manuscript.Page) ([]driftRow, error) {
+	var out []driftRow
+	for _, d := range style.Drifts(place.Render.Registry.Schema().Worn(p)) {
+		prop, _ := style.PropertyOf(strings.TrimPrefix(d.Property, style.Wide))
+		row := driftRow{What: d.Alike + ": " + strings.ToLower(prop.Group) + ", " + prop.Label, Says: d.Says, First: d.Values[len(d.Values)-1].IDs[0]}
+		values := d.Values
+		if d.Values[0].Value != "" && values[len(values)-1].Value != "" {
+			values = append(values, style.DriftValue{})
+		}
+		for _, v := range values {
+			raw, err := json.Marshal(manuscript.Put(map[string]string{d.Property: v.Value}, d.IDs...))
+			if err != nil {
+				return nil, err
+			}
+			row.Options = append(row.Options, settlement{"All " + prop.Say(v.Value), string(raw)})
+		}
+		out = append(out, row)
+	}
+	return out, nil
+}

@@ -1,0 +1,98 @@
+package desk
+
+import (
+	"chrysagon/app/offers"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/refusal"
+	"chrysagon/pieces"
+	"chrysagon/studio/choose"
+	"chrysagon/studio/sharing"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// slip is the small panel with the settings of a piece, made from what its
+// kind declares.
+func (place *Place) slip(c fiber.Ctx) error {
+	draft, err := place.Drafts.Draft(c, c.Params("id"))
+	if err != nil {
+		return err
+	}
+	p, ok := draft.Tree.Piece(c.Params("piece"))
+	if !ok {
+		return refusal.Refusal{Kind: refusal.ErrNotFound, Say: "This piece is no longer on the page. Load the page again."}
+	}
+	d, err := place.Proof.Draw(c, draft, place.Store.Now())
+	if err != nil {
+		return err
+	}
+	shelf, err := place.Offers.Choices(c, p.Fields.Text("product"), p.Fields.Text("bump"))
+	if err != nil {
+		return err
+	}
+	kind, _ := place.Render.Registry.Kind(p.Kind)
+	values := map[string]any{"Piece": p, "PageID": draft.ID, "Shelf": shelf, "Title": kind.Title}
+	var fields []slipField
+	for _, f := range kind.Fields {
+		if f.Written() || f.Type == manuscript.List {
+			continue
+		}
+		field := slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default)}
+		if choose.ChosenBySearch(f.Type) {
+			by := choose.ChooserOf(d.Context, draft.ID, f, p.Fields.Text(f.Name))
+			by.Set = f.Name
+			field.Chooser = &by
+		} else {
+			field.Choices = choices(f, shelf)
+		}
+		if f.Type == manuscript.Deadline {
+			values["DeadlineField"] = f.Name
+			if at := sharing.Shared(p.Fields.Text(f.Name), shelf, place.Store.Now()); at != nil {
+				values["Deadline"] = at
+			}
+		}
+		if f.Type == manuscript.Shelf {
+			values["ShelfField"] = f.Name
+		}
+		fields = append(fields, field)
+	}
+	values["Fields"] = fields
+	if values["Look"], err = place.lookSlip(c, d, p.ID); err != nil {
+		return err
+	}
+	if product := p.Fields.Text("product"); product != "" {
+		values["Offers"] = sharing.OffersOn(product, shelf, place.Store.Now())
+		values["Product"], values["ProductName"] = product, shelf.ProductName(product)
+	}
+	return place.Send(c, fiber.StatusOK, "slip", values)
+}
+
+type slipField struct {
+	manuscript.Field
+	Value   string
+	Choices []manuscript.Option
+	Chooser *choose.Chooser
+}
+
+// choices are what a field's list holds, where all of it can be shown.
+func choices(f manuscript.Field, shelf offers.Choices) []manuscript.Option {
+	list := []manuscript.Option{{Value: "", Label: "nothing yet"}}
+	switch f.Type {
+	case manuscript.Choice, manuscript.Slots:
+		return f.Options
+	case manuscript.Deadline:
+		for _, d := range shelf.Deadlines {
+			list = append(list, manuscript.Option{Value: d.ID, Label: d.Name})
+		}
+	case manuscript.Shelf:
+		for _, h := range shelf.Shelves {
+			list = append(list, manuscript.Option{Value: h.ID, Label: h.Name})
+		}
+	case manuscript.Video:
+		for _, v := range shelf.Videos {
+			list = append(list, manuscript.Option{Value: v.ID, Label: v.Name})
+		}
+	case manuscript.Line, manuscript.Prose, manuscript.Rich, manuscript.List, manuscript.Group, manuscript.Sign, manuscript.File, manuscript.Picture, manuscript.Product, manuscript.Link:
+	}
+	return list
+}

@@ -1,0 +1,95 @@
+package frame
+
+import (
+	"errors"
+	"strings"
+
+	"chrysagon/app/account"
+	"chrysagon/core/refusal"
+	"chrysagon/internal/wire"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// SessionCookie holds the session of who is signed in.
+const SessionCookie = "session"
+
+// Keep gives a browser a cookie that only this host is sent, and no script reads.
+func (f *Frame) Keep(c fiber.Ctx, name, value string, seconds int) {
+	c.Cookie(&fiber.Cookie{
+		Name: name, Value: value, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
+		MaxAge: seconds, Secure: strings.HasPrefix(f.Origins.Studio, "https:"),
+	})
+}
+
+const campaignCookie = "campaign"
+
+type signedInKey struct{}
+
+// signedIn lets only those pass who have a session.
+func (f *Frame) signedIn(c fiber.Ctx) error {
+	who, err := f.Accounts.Session(c, c.Cookies(SessionCookie))
+	if errors.Is(err, refusal.ErrNotFound) {
+		if c.Get("HX-Request") != "" {
+			c.Set("HX-Redirect", "/sign-in")
+			return c.SendStatus(fiber.StatusUnauthorized)
+		}
+		if c.Method() != fiber.MethodGet {
+			return wire.Problem(c, fiber.StatusUnauthorized, "You are signed out. Sign in again in another window, then go on here; nothing is lost.")
+		}
+		return SeeOther(c, "/sign-in")
+	}
+	if err != nil {
+		return err
+	}
+	campaign, err := f.Calendar.CampaignAtHand(c, strings.Clone(c.Cookies(campaignCookie)))
+	if err != nil {
+		return err
+	}
+	if c.Cookies(campaignCookie) != campaign { // it stays at hand, whatever goes live or is taken down
+		f.keepAtHand(c, campaign)
+	}
+	c.Locals(signedInKey{}, who)
+	c.Locals(atHandKey{}, campaign)
+	return c.Next()
+}
+
+type atHandKey struct{}
+
+// AtHand is the campaign the studio is open on.
+func AtHand(c fiber.Ctx) string {
+	id, _ := c.Locals(atHandKey{}).(string)
+	return id
+}
+
+// switchCampaign takes another campaign to hand, for this browser.
+func (f *Frame) switchCampaign(c fiber.Ctx) error {
+	f.keepAtHand(c, Typed(c, "campaign"))
+	return SeeOther(c, "/pages")
+}
+
+// keepAtHand remembers a campaign for this browser.
+func (f *Frame) keepAtHand(c fiber.Ctx, campaign string) {
+	f.Keep(c, campaignCookie, campaign, 365*24*3600)
+}
+
+// Who is signed in.
+func Who(c fiber.Ctx) account.SignedIn {
+	w, _ := c.Locals(signedInKey{}).(account.SignedIn)
+	return w
+}
+
+// csrf lets only those forms pass that this session's own pages made.
+func (f *Frame) csrf(c fiber.Ctx) error {
+	if c.Method() == fiber.MethodGet || c.Method() == fiber.MethodHead {
+		return c.Next()
+	}
+	token := c.Get("X-Csrf-Token")
+	if token == "" {
+		token = c.FormValue("csrf")
+	}
+	if token == "" || token != Who(c).CSRF {
+		return fiber.NewError(fiber.StatusForbidden, "This form is not from this session. Load the page again and send it once more.")
+	}
+	return c.Next()
+}

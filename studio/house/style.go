@@ -1,0 +1,189 @@
+package house
+
+import (
+	"cmp"
+	"html/template"
+	"net/url"
+
+	"chrysagon/app/drafts"
+	"chrysagon/app/publishing"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/refusal"
+	"chrysagon/core/style"
+	"chrysagon/studio/choose"
+	"chrysagon/studio/frame"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// housePlace is where the look of all pages is chosen. The place is a function
+// of what the form holds, so trying changes nothing until it is put on.
+type housePlace struct {
+	House    style.House
+	Live     []publishing.LivePage // which change with it
+	Same     bool                  // as all pages look now
+	Undo     bool
+	Tokens   []choose.Swatch
+	Shades   []style.Shade
+	Readings []style.Reading
+	Families []style.Family
+	Pairs    []style.Pair
+	Settings []houseSetting
+	Query    template.URL // the house as a query, for the proofs
+	Pages    []drafts.Draft
+	Page     string // the page that is shown as proof
+	Faults   int
+	Title    string
+	Said     string
+	PairNow  string
+	Logo     choose.Chooser
+}
+
+type houseSetting struct {
+	Name, Label, Value string
+	Choices            []style.Choice
+}
+
+// askedHouse is what the form holds, over how the pages look now.
+func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
+	field := func(name string) string { return frame.Typed(c, name) }
+	if field("heads") == "" {
+		return now, nil
+	}
+	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Scale: field("scale"), Corner: field("corner"), Shadow: field("shadow"), Button: field("button"), Hover: field("hover"), Logo: field("logo")}
+	for _, p := range style.Pairs {
+		if p.ID == field("pair") {
+			h.Heads, h.Body = p.Heads, p.Body
+		}
+	}
+	for _, t := range style.Tokens {
+		if v := field("c-" + t.Name); v != "" && v != t.Default {
+			h.Palette[t.Name] = v
+		}
+	}
+	if err := h.Validate(); err != nil {
+		return now, refusal.Refusal{Kind: refusal.ErrInvalid, Say: "The house style cannot be used: " + err.Error() + "."}
+	}
+	return h, nil
+}
+
+func (place *Place) houseBody(c fiber.Ctx, said string) (housePlace, error) {
+	now, before, err := place.House.House(c)
+	if err != nil {
+		return housePlace{}, err
+	}
+	h, err := askedHouse(c, now)
+	if err != nil {
+		return housePlace{}, err
+	}
+	if said != "" {
+		h = now
+	}
+	state, err := place.Publishing.State(c, frame.AtHand(c))
+	if err != nil {
+		return housePlace{}, err
+	}
+	p := housePlace{
+		House: h, Shades: h.Shades(), Readings: h.Contrasts(), Families: style.Families, Pairs: style.Pairs, Pages: state.Drafts, Page: frame.Typed(c, "page"), Title: "House style", Said: said,
+		Same: h.Equal(now), Undo: !before.Equal(now),
+		Settings: []houseSetting{
+			{"scale", "Headings grow", cmp.Or(h.Scale, "even"), style.Scales}, {"corner", "corners are", cmp.Or(h.Corner, "small"), style.Corners},
+			{"shadow", "shadows", cmp.Or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", cmp.Or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", cmp.Or(h.Hover, "lighten"), style.Hovers},
+		},
+	}
+	if p.Live, err = place.Publishing.EveryLivePage(c); err != nil {
+		return p, err
+	}
+	if p.Logo, err = place.logoChooser(c, h.Logo); err != nil {
+		return p, err
+	}
+	for _, t := range style.Tokens {
+		p.Tokens = append(p.Tokens, choose.Swatch{Value: t.Name, Label: t.Label, Colour: h.Colour(t.Name)})
+	}
+	for _, r := range p.Readings {
+		if !r.Holds() {
+			p.Faults++
+		}
+	}
+	for _, pair := range style.Pairs {
+		if pair.Heads == h.HeadFamily().ID && pair.Body == h.BodyFamily().ID {
+			p.PairNow = pair.ID
+		}
+	}
+	if p.Page == "" && len(p.Pages) > 0 {
+		p.Page = p.Pages[0].ID
+	}
+	p.Query = template.URL(houseQuery(h)) //nolint:gosec // url.Values wrote it
+	return p, nil
+}
+
+func (place *Place) logoChooser(c fiber.Ctx, id string) (choose.Chooser, error) {
+	out := choose.Chooser{Type: manuscript.Picture, Label: "Logo", Shown: "none: the store’s name stands there", House: "logo"}
+	if id == "" {
+		return out, nil
+	}
+	pic, known, err := place.Pictures.PictureOf(c, id)
+	if err == nil && known {
+		out.Shown, out.Thumb = pic.Name, pic.At(160)
+	}
+	return out, err
+}
+
+// houseQuery writes a house as the query that askedHouse reads.
+func houseQuery(h style.House) string {
+	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "scale": {h.Scale}, "corner": {h.Corner}, "shadow": {h.Shadow}, "button": {h.Button}, "hover": {h.Hover}, "logo": {h.Logo}}
+	for _, t := range style.Tokens {
+		q.Set("c-"+t.Name, h.Colour(t.Name).String())
+	}
+	return q.Encode()
+}
+
+func (place *Place) housePlace(c fiber.Ctx) error {
+	body, err := place.houseBody(c, "")
+	if err != nil {
+		return err
+	}
+	if c.Get("HX-Request") != "" {
+		return place.Fragment(c, "house-body", body)
+	}
+	return place.Show(c, "house", "Pages", map[string]any{"Title": "House style", "Body": body})
+}
+
+func (place *Place) setHouse(c fiber.Ctx) error {
+	now, before, err := place.House.House(c)
+	if err != nil {
+		return err
+	}
+	h, said := before, "The house style before is back on every page."
+	if frame.Typed(c, "undo") == "" {
+		said = "Every page looks like this now."
+		if h, err = askedHouse(c, now); err != nil {
+			return err
+		}
+	}
+	if err := place.House.SetStyle(c, h); err != nil {
+		return err
+	}
+	body, err := place.houseBody(c, said)
+	if err != nil {
+		return err
+	}
+	return place.Fragment(c, "house-body", body)
+}
+
+// houseProof draws a page in a house that is being tried.
+func (place *Place) houseProof(c fiber.Ctx) error {
+	d, err := place.Proof.Asked(c)
+	if err != nil {
+		return err
+	}
+	h, err := askedHouse(c, d.Input.Facts.Store.House)
+	if err != nil {
+		return err
+	}
+	d.Input.Facts.Store.House = h
+	if pic, known, err := place.Pictures.PictureOf(c, h.Logo); err == nil && known {
+		d.Input.Facts.Pictures[h.Logo] = pic
+	}
+	return place.Proof.SendProof(c, d.Input)
+}

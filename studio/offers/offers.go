@@ -1,0 +1,351 @@
+package offers
+
+import (
+	"bytes"
+	"fmt"
+	"slices"
+	"strconv"
+	"strings"
+	"time"
+
+	"chrysagon/app/offers"
+	"chrysagon/core/deadline"
+	"chrysagon/core/offer"
+	"chrysagon/studio/frame"
+	"chrysagon/studio/sharing"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+func (p *Place) offersPlace(c fiber.Ctx) error {
+	chosen := strings.Clone(c.Query("offer"))
+	if c.Query("product") != "" {
+		chosen = "new"
+	}
+	values, err := p.offersValues(c, chosen)
+	if err != nil {
+		return err
+	}
+	return p.Show(c, "offers", "Offers", values)
+}
+
+func (p *Place) offersValues(c fiber.Ctx, chosen string) (map[string]any, error) {
+	choices, err := p.Offers.Choices(c)
+	if err != nil {
+		return nil, err
+	}
+	now := p.Store.Now()
+	f := offerForm{OfferInput: offers.OfferInput{Kind: "percent_off", Covers: "goods"}}
+	var list, past []sharing.OfferRow
+	for _, o := range choices.Offers {
+		r := sharing.RowOf(o, choices, now)
+		if o.ID == chosen || (chosen == "" && f.ID == "") {
+			f = formOf(o, choices.Store.Zone)
+			f.Status = r.Status
+		}
+		if strings.HasPrefix(r.Status, "ended") && o.ID != chosen {
+			past = append(past, r)
+		} else {
+			list = append(list, r)
+		}
+	}
+	if product := c.Query("product"); chosen == "new" && choices.ProductName(product) != "" {
+		f.Goods = []string{strings.Clone(product)} // a new offer on what somebody came from
+	}
+	f.fill(choices)
+	var ends []*sharing.Sharing
+	for _, d := range choices.Deadlines {
+		ends = append(ends, sharing.Shared(d.ID, choices, now))
+	}
+	receipt, err := p.receiptOf(c, f)
+	return map[string]any{
+		"Title": "Offers", "Offers": list, "Past": past, "Form": f, "Shelf": choices, "Deadlines": ends, "Receipt": receipt,
+		"Kinds": kindOptions, "CSRF": frame.Who(c).CSRF, "Crowded": crowded(choices, now),
+	}, err
+}
+
+// crowded warns when so many offers run that not all of them could be weighed
+// against each other in one basket.
+func crowded(c offers.Choices, now time.Time) string {
+	const small, large = 10, 100 // lines of a basket
+	n := 0
+	for _, o := range c.Offers {
+		if o.EndedAt == nil && o.Rule.Weighable() && o.Rule.Holds(now) {
+			n++
+		}
+	}
+	if n < offer.MaxWeighed(small)-1 {
+		return ""
+	}
+	return fmt.Sprintf("%d offers on units and groups run now. Of those that meet in one basket at most %d are weighed against each other (%d in a very long basket), those that take most off first; groups and offers that stand alone beyond that do not hold there. End what is not needed.", n, offer.MaxWeighed(small), offer.MaxWeighed(large))
+}
+
+// kindOptions are the kinds of offer in the words of the sentence.
+var kindOptions = []struct{ Value, Label string }{
+	{"percent_off", "takes percent off each"}, {"amount_off", "takes an amount off each"}, {"set_price", "sets the price of each"},
+	{"steps", "takes more off by quantity"}, {"buy_get", "gives the cheapest free: buy some, get some"}, {"set", "sells a set for one price"},
+	{"order_percent_off", "takes percent off the order"}, {"order_amount_off", "takes an amount off the order"}, {"gift", "adds a gift"}, {"shipping", "makes delivery free or cheaper"},
+}
+
+// offerForm is an offer as it is typed, with the basket it is tried on.
+type offerForm struct {
+	offers.OfferInput
+	Status  string
+	Basket  []basketItem
+	TryCode string
+	Country string
+	Parts_  map[string]int
+}
+
+type basketItem struct {
+	ID, Name, Via string
+	Quantity      int
+}
+
+// formOf fills the form from an offer as it is kept.
+func formOf(o offers.OfferRecord, zone string) offerForm {
+	r := o.Rule
+	f := offerForm{OfferInput: offers.OfferInput{
+		ID: o.ID, Name: o.Name, Kind: o.Kind, Class: o.Class, Covers: "goods", Goods: o.Goods, Only: o.OnlyVia, Code: "", NeedsCode: o.NeedsCode,
+		FirstOrder: r.FirstOrder, NotReduced: r.NotReduced, Alone: r.Alone, Countries: strings.Join(r.Countries, ", "), Link: r.Link, Step: r.Step, Gift: r.GiftID,
+	}, Parts_: map[string]int{}}
+	if o.Codes == 1 {
+		f.Code = o.Code
+	}
+	switch {
+	case o.General:
+		f.Covers = "all"
+	case o.ShelfID != nil:
+		f.Covers, f.ShelfID = "shelf", *o.ShelfID
+	}
+	switch {
+	case r.Percent.IsPositive():
+		f.Value = r.Percent.String()
+		if r.Kind == offer.Shipping {
+			f.Value += "%"
+		}
+	case r.Amount.Currency != "":
+		f.Value = r.Amount.Plain()
+	}
+	var steps []string
+	for _, s := range r.Steps {
+		if s.Amount != nil {
+			steps = append(steps, fmt.Sprintf("%d: %s", s.From, s.Amount.Plain()))
+		} else {
+			steps = append(steps, fmt.Sprintf("%d: %s%%", s.From, s.Percent))
+		}
+	}
+	f.Steps = strings.Join(steps, ", ")
+	for _, p := range r.Parts {
+		f.Parts_[p.ProductID] = p.Quantity
+	}
+	number := func(n int) string {
+		if n == 0 {
+			return ""
+		}
+		return strconv.Itoa(n)
+	}
+	f.Buy, f.Get, f.MinQuantity, f.MaxUses, f.MaxUsesEach = number(r.Buy), number(r.Get), number(r.MinQuantity), number(o.MaxUses), number(o.MaxUsesEach)
+	if r.MinSubtotal.Minor > 0 {
+		f.MinSubtotal = r.MinSubtotal.Plain()
+	}
+	if o.StartsAt != nil {
+		if loc, err := time.LoadLocation(zone); err == nil {
+			f.Starts = o.StartsAt.In(loc).Format(deadline.LocalLayout)
+		}
+	}
+	if o.DeadlineID != nil {
+		f.DeadlineID = *o.DeadlineID
+	}
+	return f
+}
+
+// fill puts goods of the offer into an empty basket.
+func (f *offerForm) fill(c offers.Choices) {
+	if len(f.Basket) > 0 {
+		return
+	}
+	via := "page"
+	if f.Only != "" {
+		via = f.Only
+	}
+	add := func(id string, n int) {
+		if name := c.ProductName(id); name != "" && len(f.Basket) < 4 {
+			f.Basket = append(f.Basket, basketItem{ID: id, Name: name, Via: via, Quantity: n})
+		}
+	}
+	for id, n := range f.Parts_ {
+		add(id, n)
+	}
+	slices.SortFunc(f.Basket, func(a, b basketItem) int { return strings.Compare(a.ID, b.ID) })
+	if len(f.Parts_) == 0 {
+		for _, id := range f.Goods {
+			add(id, max(1, len(f.Steps)/4+1))
+		}
+	}
+	if len(f.Basket) == 0 && len(c.Products) > 0 {
+		add(c.Products[0].ID, 1)
+	}
+	if f.Code != "" {
+		f.TryCode = f.Code
+	}
+}
+
+// typedOffer reads the form and its basket.
+func typedOffer(c fiber.Ctx, choices offers.Choices) offerForm {
+	value := func(name string) string { return frame.Typed(c, name) }
+	f := offerForm{OfferInput: offers.OfferInput{
+		ID: value("id"), Name: value("name"), Kind: value("kind"), Value: value("value"), Class: value("class"), Covers: value("covers"),
+		ShelfID: value("shelf"), Steps: value("steps"), Buy: value("buy"), Get: value("get"), Gift: value("gift"), Only: value("only"),
+		Starts: deadline.Entered(value("starts")), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
+		Code: value("code"), NeedsCode: value("needs_code") != "", MaxUses: value("max_uses"), MaxUsesEach: value("max_uses_each"),
+		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Alone: value("alone") != "", Countries: value("countries"), Link: value("link"), Step: value("step"),
+		Goods: frame.AllTyped(c, "goods"),
+	}, TryCode: value("try_code"), Country: value("try_country"), Parts_: map[string]int{}}
+	if f.Kind != "shipping" {
+		f.Value = strings.TrimSuffix(f.Value, "%")
+	}
+	var parts []string
+	for _, p := range choices.Products {
+		if n, err := strconv.Atoi(value("part-" + p.ID)); err == nil && n > 0 && f.Kind == "set" {
+			f.Parts_[p.ID] = n
+			parts = append(parts, fmt.Sprintf("%s×%d", p.ID, n))
+		}
+	}
+	f.Parts = strings.Join(parts, ", ")
+	quantities, ways := frame.AllTyped(c, "qty"), frame.AllTyped(c, "via")
+	for i, id := range frame.AllTyped(c, "item") {
+		item := basketItem{ID: id, Name: choices.ProductName(id), Quantity: 1, Via: "page"}
+		if i < len(quantities) {
+			n, err := strconv.Atoi(strings.TrimSpace(quantities[i]))
+			if err != nil || n == 0 {
+				continue // taken out of the basket
+			}
+			item.Quantity = n
+		}
+		if i < len(ways) {
+			item.Via = ways[i]
+		}
+		if item.Name != "" {
+			f.Basket = append(f.Basket, item)
+		}
+	}
+	if id := value("add"); id != "" && choices.ProductName(id) != "" {
+		f.Basket = append(f.Basket, basketItem{ID: id, Name: choices.ProductName(id), Quantity: 1, Via: "page"})
+	}
+	return f
+}
+
+// receiptView is the till receipt that computes while the offer is written.
+type receiptView struct {
+	Form   offerForm
+	Quote  offer.Quote
+	After  *offer.Quote // as of the next change
+	Faults map[string]string
+	Ends   string
+	Effect offers.Effect
+	Buyer  string // whom the receipt is written for, where the offer means somebody
+	Beside string // what the offer works beside
+}
+
+func (p *Place) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
+	v := receiptView{Form: f}
+	basket := offers.Basket{Code: f.TryCode, Country: f.Country}
+	for _, item := range f.Basket {
+		basket.Items = append(basket.Items, offer.Item{ProductID: item.ID, Quantity: item.Quantity, Via: offer.Via(item.Via)})
+	}
+	trial, faults, err := p.Offers.Try(c, f.OfferInput, basket)
+	if err != nil || faults != nil {
+		v.Faults = faults
+		return v, err
+	}
+	v.Buyer, v.Beside = trial.Buyer, trial.Beside
+	if v.Quote, v.Faults = trial.At(p.Store.Now()); v.Faults != nil {
+		return v, nil
+	}
+	if v.Effect, err = p.Offers.Effect(c, f.OfferInput); err != nil {
+		return v, err
+	}
+	if end := v.Quote.NextChange; !end.IsZero() {
+		after, _ := trial.At(end)
+		v.After, v.Ends = &after, deadline.Written(end, trial.Zone())
+	}
+	return v, nil
+}
+
+func (p *Place) receipt(c fiber.Ctx) error {
+	choices, err := p.Offers.Choices(c)
+	if err != nil {
+		return err
+	}
+	f := typedOffer(c, choices)
+	v, err := p.receiptOf(c, f)
+	if err != nil {
+		return err
+	}
+	view := "receipt-body"
+	if c.FormValue("redraw") != "" { // something was put into the basket
+		view = "receipt"
+	}
+	return p.Send(c, fiber.StatusOK, view, map[string]any{"Receipt": v, "Shelf": choices})
+}
+
+func (p *Place) saveOffer(c fiber.Ctx) error {
+	choices, err := p.Offers.Choices(c)
+	if err != nil {
+		return err
+	}
+	f := typedOffer(c, choices)
+	id, faults, err := p.Offers.SaveOffer(c, f.OfferInput)
+	if err != nil {
+		return err
+	}
+	if len(faults) > 0 {
+		values, err := p.offersValues(c, f.ID)
+		if err != nil {
+			return err
+		}
+		values["Form"], values["Faults"] = f, faults
+		return p.Send(c, fiber.StatusOK, "offers-body", values)
+	}
+	return p.offersSaid(c, id, "Saved. Every page, price and checkout that shows it follows.")
+}
+
+func (p *Place) offersSaid(c fiber.Ctx, id, said string) error {
+	values, err := p.offersValues(c, id)
+	if err != nil {
+		return err
+	}
+	values["Saved"] = said
+	return p.Send(c, fiber.StatusOK, "offers-body", values)
+}
+
+// endOffer ends an offer early, by one press.
+func (p *Place) endOffer(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	if err := p.Offers.EndOffer(c, id); err != nil {
+		return err
+	}
+	return p.offersSaid(c, id, "Ended. The list prices hold again, everywhere.")
+}
+
+func (p *Place) makeCodes(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	n, _ := strconv.Atoi(strings.TrimSpace(c.FormValue("codes")))     // 0 is refused with a sentence
+	uses, err := strconv.Atoi(strings.TrimSpace(c.FormValue("uses"))) // likewise below zero
+	if err != nil {
+		uses = 1
+	}
+	if err := p.Offers.MakeCodes(c, id, frame.Typed(c, "prefix"), n, uses); err != nil {
+		return err
+	}
+	return p.offersSaid(c, id, fmt.Sprintf("%d codes made. Take them as CSV to send them out.", n))
+}
+
+func (p *Place) exportCodes(c fiber.Ctx) error {
+	var out bytes.Buffer
+	if err := p.Offers.ExportCodes(c, c.Params("id"), &out); err != nil {
+		return err
+	}
+	return frame.SendFile(c, "codes.csv", "text/csv; charset=utf-8", out.Bytes())
+}

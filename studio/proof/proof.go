@@ -1,0 +1,89 @@
+// Package proof draws drafts as they would go out, for whom and when one asks.
+package proof
+
+import (
+	"strconv"
+	"time"
+
+	"chrysagon/app/drafts"
+	"chrysagon/app/factbook"
+	"chrysagon/app/publishing"
+	"chrysagon/core/check"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/origin"
+	"chrysagon/core/purpose"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+	"chrysagon/render"
+	"chrysagon/store"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// Drawer draws proofs.
+type Drawer struct {
+	Store      *store.Store
+	Render     *render.Renderer
+	Drafts     *drafts.Reader
+	Facts      *factbook.Reader
+	Publishing *publishing.Publisher
+	Origins    *origin.Origins
+}
+
+// AsOf is the moment asked for, or now.
+func (drawer *Drawer) AsOf(c fiber.Ctx) time.Time {
+	if n, err := strconv.ParseInt(c.Query("as_of"), 10, 64); err == nil && n > 0 && n < 1<<33 {
+		return time.Unix(n, 0).UTC()
+	}
+	return drawer.Store.Now()
+}
+
+// Asked draws the page of the request as of the moment it asks for.
+func (drawer *Drawer) Asked(c fiber.Ctx) (Draw, error) {
+	draft, err := drawer.Drafts.Draft(c, c.Params("id"))
+	if err != nil {
+		return Draw{}, err
+	}
+	return drawer.Draw(c, draft, drawer.AsOf(c))
+}
+
+func (drawer *Drawer) SendProof(c fiber.Ctx, in render.Input) error {
+	page, err := drawer.Render.Page(in)
+	if err != nil {
+		return err
+	}
+	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; media-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
+	return c.Type("html", "utf-8").Send(page.HTML)
+}
+
+// Draw is a draft with all that is computed to show it.
+type Draw struct {
+	drafts.Draft
+	Context *pieces.Context
+	Input   render.Input
+	Follows map[string]manuscript.Piece // the pieces as they follow what the page sells
+}
+
+func (drawer *Drawer) Draw(c fiber.Ctx, d drafts.Draft, asOf time.Time) (Draw, error) {
+	registry := drawer.Render.Registry
+	names := registry.Schema().Names(d.Tree)
+	if check.Count(d.Tree, "receipt") > 0 { // shows an example of what is sold elsewhere
+		sold, err := drawer.Publishing.SoldIn(c, d.CampaignID)
+		if err != nil {
+			return Draw{}, err
+		}
+		names.Products = append(names.Products, sold...)
+	}
+	f, err := drawer.Facts.DraftFacts(c, d.ID, names)
+	if err != nil {
+		return Draw{}, err
+	}
+	seeAs(c, &f, asOf)
+	in := render.Input{
+		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true, Layout: d.Layout,
+		Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt, Till: drawer.Origins.Till},
+	}
+	follows := map[string]manuscript.Piece{}
+	registry.Schema().Follow(d.Tree).Walk(func(_ manuscript.Band, p manuscript.Piece) { follows[p.ID] = p })
+	return Draw{Draft: d, Context: drawer.Render.Context(in), Input: in, Follows: follows}, nil
+}

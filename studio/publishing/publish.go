@@ -1,0 +1,60 @@
+package publishing
+
+import (
+	"fmt"
+	"strings"
+
+	"chrysagon/studio/frame"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+func (place *Place) publishPanel(c fiber.Ctx) error { return place.panel(c, "") }
+
+func (place *Place) panel(c fiber.Ctx, said string) error {
+	state, err := place.Publishing.State(c, frame.AtHand(c))
+	if err != nil {
+		return err
+	}
+	shop, err := place.Store.Shop(c)
+	if err != nil {
+		return err
+	}
+	pages, err := place.Publishing.LivePages(c)
+	if err != nil {
+		return err
+	}
+	home := ""
+	if shop.HomePageID != nil {
+		home = *shop.HomePageID
+	}
+	address := ""
+	if state.Live != nil {
+		address = state.Live.Entrance()
+	}
+	values := map[string]any{
+		"Title": "Publish", "State": state, "Said": said, "Shop": place.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": pages, "Home": home,
+	}
+	if c.Get("HX-Request") == "" && c.Method() == fiber.MethodGet { // opened by its address
+		return place.Show(c, "publish-page", "Publish", values)
+	}
+	return place.Send(c, fiber.StatusOK, "publish-panel", values)
+}
+
+func (place *Place) publish(c fiber.Ctx) error {
+	number, err := place.Publishing.Publish(c, frame.AtHand(c), frame.Who(c).User.Name)
+	if err != nil {
+		return err
+	}
+	c.Set("HX-Trigger", "edition")
+	return place.panel(c, fmt.Sprintf("Edition %d is live.", number))
+}
+
+func (place *Place) putBack(c fiber.Ctx) error {
+	number, err := place.Publishing.PutBack(c, frame.AtHand(c), strings.Clone(c.Params("id")))
+	if err != nil {
+		return err
+	}
+	c.Set("HX-Trigger", "edition")
+	return place.panel(c, fmt.Sprintf("Edition %d is live again. Your draft stays as it is.", number))
+}
