@@ -47,6 +47,7 @@ func (drawer *Drawer) Asked(c fiber.Ctx) (Draw, error) {
 	return drawer.Draw(c, draft, drawer.AsOf(c))
 }
 
+// SendProof sends a page as it would go out, kept from doing anything.
 func (drawer *Drawer) SendProof(c fiber.Ctx, in render.Input) error {
 	page, err := drawer.Render.Page(in)
 	if err != nil {
@@ -64,6 +65,7 @@ type Draw struct {
 	Follows map[string]manuscript.Piece // the pieces as they follow what the page sells
 }
 
+// Draw reads what a draft shows at a moment, ready to be drawn.
 func (drawer *Drawer) Draw(c fiber.Ctx, d drafts.Draft, asOf time.Time) (Draw, error) {
 	registry := drawer.Render.Registry
 	names := registry.Schema().Names(d.Tree)

@@ -1,3 +1,4 @@
+// Package sharing tells which offers and deadlines goods and pages have in common.
 package sharing
 
 import (
@@ -17,6 +18,7 @@ type OfferRow struct {
 	Uses                     string
 }
 
+// RowOf is an offer as lists show it.
 func RowOf(o offers.OfferRecord, c offers.Choices, now time.Time) OfferRow {
 	r := OfferRow{OfferRecord: o, Does: o.Rule.Describe()}
 	switch {
@@ -79,6 +81,7 @@ type Sharing struct {
 	Offers []string
 }
 
+// Shared is a deadline with all that follow it.
 func Shared(id string, c offers.Choices, now time.Time) *Sharing {
 	for _, d := range c.Deadlines {
 		if d.ID != id {
