@@ -36,23 +36,21 @@ import (
 
 // With is what the use cases stand on.
 type With struct {
-	Store         *store.Store
-	Render        *render.Renderer
-	Ports         *ports.Ports
-	Queue         queue.Queue
-	Origins       *origin.Origins
-	Log           *slog.Logger
-	WebhookSecret string // verifies what the till sends
+	Store   *store.Store
+	Render  *render.Renderer
+	Ports   *ports.Ports
+	Queue   queue.Queue
+	Origins *origin.Origins
+	Log     *slog.Logger
 }
 
 // App is the program's use cases, by subject.
 type App struct {
 	*ports.Ports
-	Store         *store.Store
-	Render        *render.Renderer
-	Origins       *origin.Origins
-	Log           *slog.Logger
-	WebhookSecret string
+	Store   *store.Store
+	Render  *render.Renderer
+	Origins *origin.Origins
+	Log     *slog.Logger
 
 	Accounts   *account.Accounts
 	Goods      *assortment.Assortment
@@ -79,7 +77,7 @@ type App struct {
 
 // New joins them, the lower before those that stand on them.
 func New(w With) *App {
-	a := &App{Ports: w.Ports, Store: w.Store, Render: w.Render, Origins: w.Origins, Log: w.Log, WebhookSecret: w.WebhookSecret}
+	a := &App{Ports: w.Ports, Store: w.Store, Render: w.Render, Origins: w.Origins, Log: w.Log}
 	a.News = &news.Hub{Store: w.Store, Log: w.Log}
 	a.Background = &background.Work{Log: w.Log}
 	a.Facts = &factbook.Reader{Store: w.Store, Ports: w.Ports, Log: w.Log}

@@ -40,7 +40,7 @@ func run(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	srv, err := server.New(ctx, s, server.Options{Port: listener.Addr().(*net.TCPAddr).Port, Log: slog.New(slog.DiscardHandler), Forms: 1 << 30, StandIns: server.StandIns})
+	srv, err := server.New(ctx, s, server.Options{Port: listener.Addr().(*net.TCPAddr).Port, Log: slog.New(slog.DiscardHandler), Forms: 1 << 30, StandIns: server.StandInNames()})
 	if err != nil {
 		return err
 	}

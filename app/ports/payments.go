@@ -2,6 +2,8 @@ package ports
 
 import (
 	"context"
+	"errors"
+	"net/http"
 
 	"chrysagon/core/money"
 	"chrysagon/core/order"
@@ -19,7 +21,13 @@ type Payments interface {
 	// Refund gives back part of what was charged. A key that was used before
 	// gives the first answer again; after an error it may be asked once more.
 	Refund(ctx context.Context, r RefundRequest) (RefundAnswer, error)
+	// Told reads what the service says of a charge by itself, once its signature is
+	// verified; else it is [ErrForged].
+	Told(head http.Header, body []byte) (ChargeAnswer, error)
 }
+
+// ErrForged is said of news that does not come from the service.
+var ErrForged = errors.New("the signature does not belong to this message")
 
 // RefundRequest asks for money to be given back.
 type RefundRequest struct {

@@ -9,6 +9,7 @@ import (
 	"os"
 	"path/filepath"
 	"runtime/debug"
+	"strings"
 	"syscall"
 	"time"
 
@@ -100,14 +101,14 @@ func serve(ctx context.Context, withDemo bool) error {
 	if withDemo {
 		o.Demo, o.Email, o.Password = true, demo.Email, demo.Password
 		if len(o.StandIns) == 0 {
-			o.StandIns = server.StandIns
+			o.StandIns = server.StandInNames()
 		}
 	}
 	srv, err := server.New(ctx, s, o)
 	if err != nil {
 		return err
 	}
-	if withDemo && srv.Till != nil {
+	if withDemo && srv.StandIn("till") != nil {
 		if err := demo.Charge(ctx, s); err != nil {
 			return err
 		}
@@ -124,19 +125,16 @@ func announce(srv *server.Server, o server.Options) {
 		fmt.Printf("             sign in as %s, password %s\n", o.Email, o.Password)
 	}
 	fmt.Printf("  Shop       %s\n", origins.Shop)
-	payments, mail := "none: pages with a checkout cannot go out", "none: no mail is sent"
-	if origins.Till != "" {
-		payments = origins.Till + "   (stand-in: takes test cards only; its ledger is open to anybody)"
+	if srv.App.Payments == nil {
+		fmt.Println("  Payments   none: pages with a checkout cannot go out")
 	}
-	switch {
-	case o.Mail.Address != "":
-		mail = o.Mail.Address
-	case origins.Letterbox != "":
-		mail = origins.Letterbox + "   (stand-in: keeps every mail, open to anybody)"
+	if o.Mail.Address != "" {
+		fmt.Printf("  Mail       %s\n", o.Mail.Address)
+	} else if srv.App.Post == nil {
+		fmt.Println("  Mail       none: no mail is sent")
 	}
-	fmt.Printf("  Payments   %s\n  Mail       %s\n", payments, mail)
-	if origins.Book != "" {
-		fmt.Printf("  Diary      %s   (stand-in: a book of appointments)\n", origins.Book)
+	for _, s := range srv.StandIns() {
+		fmt.Printf("  %-10s %s   (stand-in: %s)\n", strings.ToUpper(s.Name[:1])+s.Name[1:], s.Origin, s.Says)
 	}
 	fmt.Print("\nCtrl+C stops everything.\n")
 }

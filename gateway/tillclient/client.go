@@ -12,6 +12,8 @@ import (
 	"chrysagon/app/ports"
 	"chrysagon/core/order"
 	"chrysagon/gateway/loopback"
+
+	webhooks "github.com/standard-webhooks/standard-webhooks/libraries/go"
 )
 
 // Client is the till as the program sees it.
@@ -19,6 +21,7 @@ type Client struct {
 	Origin string // of the till, such as http://till.localhost:8080
 	Key    string // proves to the till that the shop is calling
 	HTTP   *http.Client
+	Secret string // by which the till signs what it tells by itself
 }
 
 // Message is a charge as the till's API and its webhooks write it.
@@ -113,8 +116,15 @@ func (c *Client) call(ctx context.Context, path, key string, body, into any) err
 	return nil
 }
 
-// ParseHook reads a webhook's body, once its signature has been verified.
-func ParseHook(body []byte) (ports.ChargeAnswer, error) {
+// Told reads a webhook, once its signature is verified.
+func (c *Client) Told(head http.Header, body []byte) (ports.ChargeAnswer, error) {
+	verifier, err := webhooks.NewWebhook(c.Secret)
+	if err != nil {
+		return ports.ChargeAnswer{}, fmt.Errorf("the secret of the till's webhooks: %w", err)
+	}
+	if err := verifier.Verify(body, head); err != nil {
+		return ports.ChargeAnswer{}, ports.ErrForged
+	}
 	var hook struct {
 		Type string  `json:"type"`
 		Data Message `json:"data"`

@@ -44,7 +44,7 @@ var Settings = []Setting{
 	{"CHRYSAGON_PROXIES", "addresses or networks of proxies whose X-Forwarded-For is believed, parted by commas", "none", false, takeProxies},
 	{"CHRYSAGON_SMTP", "the mail server, such as smtp://user@mail.example:587 or smtps://user@mail.example:465", "none: no mail is sent", false, takeMail},
 	{"CHRYSAGON_SMTP_PASSWORD_FILE", "file that holds the password for it", "none", false, takeMailPassword},
-	{"CHRYSAGON_STANDINS", "stand-ins to run in place of real services, parted by commas: " + strings.Join(StandIns, ", "), "none under serve, all under demo", false, takeStandIns},
+	{"CHRYSAGON_STANDINS", "stand-ins to run in place of real services, parted by commas: " + strings.Join(StandInNames(), ", "), "none under serve, all under demo", false, takeStandIns},
 }
 
 // FromEnv reads the settings, or says which one is wrong.
@@ -127,8 +127,8 @@ func takeMailPassword(c *Config, text string) error {
 func takeStandIns(c *Config, text string) error {
 	for part := range strings.SplitSeq(text, ",") {
 		part = strings.TrimSpace(part)
-		if !slices.Contains(StandIns, part) {
-			return fmt.Errorf("some of %s", strings.Join(StandIns, ", "))
+		if !slices.Contains(StandInNames(), part) {
+			return fmt.Errorf("some of %s", strings.Join(StandInNames(), ", "))
 		}
 		c.StandIns = append(c.StandIns, part)
 	}

@@ -2,8 +2,6 @@ package server
 
 import (
 	"context"
-	"crypto/rand"
-	"encoding/base64"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -23,9 +21,8 @@ import (
 	"chrysagon/internal/wire"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
-	"chrysagon/shopfront"
-	"chrysagon/standin/letterbox"
-	"chrysagon/standin/till"
+	"chrysagon/shopfront/pages"
+	"chrysagon/standin"
 	"chrysagon/store"
 	"chrysagon/web"
 
@@ -52,16 +49,14 @@ type Options struct {
 
 // Server is the program, ready to serve.
 type Server struct {
-	App   *app.App
-	Till  *till.Ledger // nil: not run
-	Hooks *till.Hooks  // nil: not run
+	App *app.App
 
 	parts    map[string]part // by host name
 	handler  fasthttp.RequestHandler
 	http     *fasthttp.Server
-	front    *shopfront.Front
-	box      *letterbox.Box // nil: not run
-	post     net.Listener   // of the letterbox
+	shown    *pages.Pages
+	standIns map[string]standin.Part // by name, those that are run
+	ran      []Ran
 	views    *results.Views
 	proxies  []netip.Prefix
 	drain    drain
@@ -87,18 +82,18 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	}
 	a := app.New(app.With{
 		Store: s.By(o.Clock), Render: render.New(registry, assets), Ports: &ports.Ports{}, Queue: jobs, Log: o.Log,
-		Origins:       &origin.Origins{Studio: o.Studio, Shop: o.Shop},
-		WebhookSecret: "whsec_" + base64.StdEncoding.EncodeToString([]byte(rand.Text()+rand.Text())),
+		Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop},
 	})
-	srv := &Server{App: a, parts: map[string]part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
-	if err := errors.Join(srv.mail(o), srv.standIns(ctx, o, assets), a.Results.Partitions(ctx)); err != nil {
+	srv := &Server{App: a, parts: map[string]part{}, standIns: map[string]standin.Part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
+	if err := errors.Join(srv.mail(o), srv.begin(ctx, o, assets), a.Results.Partitions(ctx)); err != nil {
 		return nil, err
 	}
 	srv.views = a.Results.NewViews(srv.tick(time.Second))
-	srv.front = &shopfront.Front{App: a, Views: srv.views, Forms: o.Forms}
+	front, shown := shopfront(a, srv.views, o.Forms)
+	srv.shown = shown
 	srv.parts[nameOf(o.Studio)] = part{handle: studio(a, o).Handler(), most: 2 << 20, people: true, files: true} //nolint:contextcheck // handlers get their requests' own contexts
-	srv.parts[nameOf(o.Shop)] = part{handle: srv.front.Handler().Handler(), most: 256 << 10, people: true}       //nolint:contextcheck // as above
-	return srv, srv.route(assets)                                                                                //nolint:contextcheck // as above
+	srv.parts[nameOf(o.Shop)] = part{handle: front.Handler(), most: 256 << 10, people: true}
+	return srv, srv.route(assets) //nolint:contextcheck // as above
 }
 
 // mail sets up the mail server, where one is named.
@@ -194,7 +189,7 @@ func (s *Server) route(assets *web.Assets) error {
 			c.Error("What was sent cannot be read: some of it is not UTF-8. Nothing was charged, and nothing was changed.\n", fasthttp.StatusBadRequest)
 			return
 		}
-		if host == shop && s.front.Kept(c) {
+		if host == shop && s.shown.Kept(c) {
 			return
 		}
 		switch {
@@ -248,8 +243,10 @@ func (s *Server) Close() error {
 	for _, t := range s.tickers {
 		t.Stop()
 	}
-	if s.post != nil {
-		_ = s.post.Close()
+	for _, part := range s.standIns {
+		if part.Close != nil {
+			_ = part.Close()
+		}
 	}
 	// Connections that were opened are left to their clients: nobody comes by them,
 	// since the listener is closed by whoever opened it.
@@ -274,13 +271,12 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		return func() error { do(work); return nil }
 	}
 	run(quietly(s.App.News.Listen))
-	run(quietly(s.front.Follow))
+	run(quietly(s.shown.Follow))
 	run(quietly(s.views.Run))
-	if s.Hooks != nil {
-		run(quietly(func(ctx context.Context) { s.Hooks.Run(ctx, s.tick(500*time.Millisecond)) }))
-	}
-	if s.box != nil {
-		run(func() error { return s.box.Serve(work, s.post) })
+	for _, part := range s.standIns {
+		if part.Run != nil {
+			run(func() error { return part.Run(work) })
+		}
 	}
 	run(func() error { return s.App.Work(work) })
 	run(quietly(func(ctx context.Context) { s.App.Rescuing(ctx, s.tick(5*time.Second)) }))
@@ -317,4 +313,4 @@ func (s *Server) Drain(ctx context.Context) {
 }
 
 // Forget makes the shopfront draw its pages anew.
-func (s *Server) Forget() { s.front.Forget() }
+func (s *Server) Forget() { s.shown.Forget() }

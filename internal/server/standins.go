@@ -2,16 +2,13 @@ package server
 
 import (
 	"context"
-	"crypto/rand"
 	"fmt"
-	"net"
+	"net/http"
 	"slices"
 	"time"
 
-	"chrysagon/gateway/bookclient"
 	"chrysagon/gateway/loopback"
-	"chrysagon/gateway/smtp"
-	"chrysagon/gateway/tillclient"
+	"chrysagon/standin"
 	"chrysagon/standin/book"
 	"chrysagon/standin/letterbox"
 	"chrysagon/standin/till"
@@ -19,60 +16,51 @@ import (
 )
 
 // StandIns are the services that can be run in place of real ones, to try the
-// program out: a till that charges test cards, a letterbox that keeps every mail,
-// and a book of appointments. Each shows what it keeps to anybody who asks.
-var StandIns = []string{"till", "letterbox", "book"}
+// program out; a new one is one more line. Each shows what it keeps to anybody who asks.
+var StandIns = []standin.StandIn{till.StandIn, letterbox.StandIn, book.StandIn}
+
+// StandInNames are their names.
+func StandInNames() []string {
+	var out []string
+	for _, s := range StandIns {
+		out = append(out, s.Name)
+	}
+	return out
+}
 
 // at is the address of a host below localhost.
 func at(host string, port int) string { return fmt.Sprintf("http://%s:%d", host, port) }
 
-// standIns sets up those that are to be run.
-func (s *Server) standIns(ctx context.Context, o Options, assets *web.Assets) error {
-	set := map[string]func(context.Context, Options, *web.Assets) error{"till": s.withTill, "letterbox": s.withLetterbox, "book": s.withBook}
-	for _, name := range StandIns {
-		if !slices.Contains(o.StandIns, name) {
+// begin begins those that are to be run.
+func (s *Server) begin(ctx context.Context, o Options, assets *web.Assets) error {
+	for _, kind := range StandIns {
+		if !slices.Contains(o.StandIns, kind.Name) {
 			continue
 		}
-		if err := set[name](ctx, o, assets); err != nil {
+		if err := kind.Migrate(ctx, s.App.Store); err != nil {
 			return err
 		}
+		host := kind.Name + ".localhost"
+		run, err := kind.Begin(standin.Beside{
+			Store: s.App.Store, Assets: assets, Ports: s.App.Ports, Origins: s.App.Origins, Origin: at(host, o.Port),
+			Hooks: at(nameOf(o.Shop), o.Port) + "/hooks/", Calls: func(limit time.Duration) *http.Client { return loopback.To(o.Port, limit) },
+			Tick: s.tick, Patience: o.TillPatience, Hang: o.Hang, Forms: o.Forms,
+		})
+		if err != nil {
+			return err
+		}
+		s.standIns[kind.Name] = run
+		s.ran = append(s.ran, Ran{kind.Name, at(host, o.Port), kind.Says})
+		s.parts[host] = part{handle: run.Handle, most: run.Most}
 	}
 	return nil
 }
 
-func (s *Server) withTill(ctx context.Context, o Options, assets *web.Assets) error {
-	a, key := s.App, rand.Text()
-	a.Origins.Till = at("till.localhost", o.Port)
-	a.Payments = &tillclient.Client{Origin: a.Origins.Till, Key: key, HTTP: loopback.Client(o.TillPatience)}
-	s.Till = &till.Ledger{Store: a.Store, Clock: o.Clock, Origin: a.Origins.Till, Shop: o.Shop}
-	s.Hooks = &till.Hooks{Ledger: s.Till, URL: at(nameOf(o.Shop), o.Port) + "/hooks/till", Secret: a.WebhookSecret, HTTP: loopback.To(o.Port, 10*time.Second)}
-	pages := &till.Server{Ledger: s.Till, Assets: assets, Key: key, Hang: o.Hang, Forms: o.Forms}
-	s.parts[nameOf(a.Origins.Till)] = part{handle: pages.App().Handler(), most: 64 << 10}
-	return s.Till.Migrate(ctx)
-}
+// StandIn is the inside of one that is run, for tests; nil: it is not run.
+func (s *Server) StandIn(name string) any { return s.standIns[name].Inside }
 
-func (s *Server) withLetterbox(ctx context.Context, o Options, assets *web.Assets) error {
-	a := s.App
-	a.Origins.Letterbox = at("letterbox.localhost", o.Port)
-	s.box = &letterbox.Box{Store: a.Store, Clock: o.Clock, Assets: assets}
-	s.parts[nameOf(a.Origins.Letterbox)] = part{handle: s.box.App().Handler(), most: otherBytes}
-	var err error
-	if s.post, err = net.Listen("tcp", "127.0.0.1:0"); err != nil {
-		return fmt.Errorf("find a port for the letterbox: %w", err)
-	}
-	if a.Post == nil {
-		if a.Post, err = smtp.New(smtp.Server{Address: s.post.Addr().String()}); err != nil {
-			return err
-		}
-	}
-	return s.box.Migrate(ctx)
-}
+// Ran is a stand-in that is run: where, and what it does with what it is handed.
+type Ran struct{ Name, Origin, Says string }
 
-func (s *Server) withBook(ctx context.Context, o Options, assets *web.Assets) error {
-	a := s.App
-	a.Origins.Book = at("book.localhost", o.Port)
-	diary := &book.Book{Store: a.Store, Clock: o.Clock, Assets: assets, Key: rand.Text()}
-	a.Book = &bookclient.Client{Origin: a.Origins.Book, Key: diary.Key, HTTP: loopback.Client(2 * time.Second)}
-	s.parts[nameOf(a.Origins.Book)] = part{handle: diary.App().Handler(), most: 16 << 10}
-	return diary.Migrate(ctx)
-}
+// StandIns are those that are run.
+func (s *Server) StandIns() []Ran { return s.ran }

@@ -12,9 +12,7 @@ import (
 	"time"
 
 	"chrysagon/demo"
-	"chrysagon/standin/book"
-	"chrysagon/standin/letterbox"
-	"chrysagon/standin/till"
+	"chrysagon/internal/server"
 	"chrysagon/store"
 
 	"github.com/jackc/pgx/v5"
@@ -98,11 +96,10 @@ func template(t testing.TB, ctx context.Context, conn *pgx.Conn, admin string) s
 	require.NoError(t, err)
 	s, err := store.Open(ctx, at(admin, name+"_new"), 4)
 	require.NoError(t, err)
-	clock := func() time.Time { return Start }
 	require.NoError(t, s.Migrate(ctx))
-	require.NoError(t, (&till.Ledger{Store: s, Clock: clock}).Migrate(ctx))
-	require.NoError(t, (&book.Book{Store: s, Clock: clock}).Migrate(ctx))
-	require.NoError(t, (&letterbox.Box{Store: s, Clock: clock}).Migrate(ctx))
+	for _, standIn := range server.StandIns {
+		require.NoError(t, standIn.Migrate(ctx, s))
+	}
 	require.NoError(t, store.MakePartitions(ctx, s, Start))
 	require.NoError(t, demo.Load(ctx, s, Start))
 	s.Close()

@@ -17,6 +17,7 @@ import (
 
 	"chrysagon/gateway/loopback"
 	"chrysagon/internal/server"
+	"chrysagon/standin/till"
 	"chrysagon/store"
 
 	"github.com/stretchr/testify/require"
@@ -47,6 +48,8 @@ type Shop struct {
 	*server.Server
 	Store *store.Store
 	Clock *Clock
+	Till  *till.Ledger // nil: not run
+	Hooks *till.Hooks  // nil: not run
 	t     testing.TB
 }
 
@@ -69,14 +72,18 @@ func On(t testing.TB, s *store.Store, change func(*server.Options)) *Shop {
 	options := server.Options{
 		Port: listener.Addr().(*net.TCPAddr).Port, Clock: clock.Now, Log: slog.New(slog.DiscardHandler),
 		TillPatience: 2 * time.Second, Hang: func() { <-silent }, Forms: 1_000_000,
-		Email: "", Demo: true, StandIns: server.StandIns,
+		Email: "", Demo: true, StandIns: server.StandInNames(),
 	}
 	change(&options)
 	srv, err := server.New(context.Background(), s, options)
 	require.NoError(t, err)
 	go func() { _ = srv.ServeOnly(listener) }()
 	t.Cleanup(func() { close(silent); _ = srv.Close() })
-	return &Shop{Server: srv, Store: srv.App.Store, Clock: clock, t: t}
+	shop := &Shop{Server: srv, Store: srv.App.Store, Clock: clock, t: t}
+	if run, is := srv.StandIn("till").(*till.Till); is {
+		shop.Till, shop.Hooks = run.Ledger, run.Hooks
+	}
+	return shop
 }
 
 // Browser is one visitor's browser. It keeps cookies and follows no redirects.

@@ -15,10 +15,9 @@ import (
 
 	"chrysagon/core/appointment"
 	"chrysagon/core/hours"
+	"chrysagon/internal/wire"
 	"chrysagon/store"
 	"chrysagon/web"
-
-	"chrysagon/internal/wire"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/jackc/pgx/v5"
@@ -44,14 +43,6 @@ type Book struct {
 var Open = []hours.Span{
 	{Days: hours.Days["weekdays"], Opens: 10 * 60, Closes: 13 * 60}, {Days: hours.Days["weekdays"], Opens: 14 * 60, Closes: 17 * 60},
 	{Days: hours.Days["saturday"], Opens: 10 * 60, Closes: 13 * 60},
-}
-
-// Migrate makes the book's table.
-func (b *Book) Migrate(ctx context.Context) error {
-	if _, err := b.Store.Pool.Exec(ctx, "CREATE SCHEMA IF NOT EXISTS book"); err != nil {
-		return fmt.Errorf("make the book's schema: %w", err)
-	}
-	return store.MigrateFS(ctx, b.Store.SQL, migrations, "book.version")
 }
 
 // Booking is one appointment as the API takes and gives it.

@@ -38,14 +38,6 @@ type Box struct {
 	pages  *template.Template
 }
 
-// Migrate makes the letterbox's table.
-func (b *Box) Migrate(ctx context.Context) error {
-	if _, err := b.Store.Pool.Exec(ctx, "CREATE SCHEMA IF NOT EXISTS letterbox"); err != nil {
-		return fmt.Errorf("make the letterbox's schema: %w", err)
-	}
-	return store.MigrateFS(ctx, b.Store.SQL, migrations, "letterbox.version")
-}
-
 const mostBytes = 10 << 20
 
 // Serve takes mail by SMTP until the context ends.

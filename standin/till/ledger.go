@@ -29,14 +29,6 @@ type Ledger struct {
 	Shop   string // of the shop; buyers are sent back nowhere else
 }
 
-// Migrate makes the till's tables.
-func (l *Ledger) Migrate(ctx context.Context) error {
-	if _, err := l.Store.Pool.Exec(ctx, "CREATE SCHEMA IF NOT EXISTS till"); err != nil {
-		return fmt.Errorf("make the till's schema: %w", err)
-	}
-	return store.MigrateFS(ctx, l.Store.SQL, migrations, "till.version")
-}
-
 var (
 	errCard  = errors.New("this card token is not known or was used before")
 	errReuse = errors.New("this idempotency key was used for another charge")

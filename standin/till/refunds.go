@@ -9,7 +9,6 @@ import (
 
 	"chrysagon/core/money"
 	"chrysagon/gateway/tillclient"
-
 	"chrysagon/internal/wire"
 
 	"github.com/gofiber/fiber/v3"

@@ -10,9 +10,8 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/web"
-
 	"chrysagon/internal/wire"
+	"chrysagon/web"
 
 	"github.com/gofiber/fiber/v3"
 	"github.com/gofiber/fiber/v3/middleware/limiter"

@@ -1,4 +1,4 @@
-package shopfront
+package addresses
 
 import (
 	"encoding/xml"
@@ -9,20 +9,20 @@ import (
 
 // robots tells crawlers (RFC 9309) what is there to be found: every page but
 // those of an order.
-func (s *Front) robots(c fiber.Ctx) error {
+func (a *Addresses) robots(c fiber.Ctx) error {
 	c.Set("Cache-Control", "public, max-age=3600")
-	return c.Type("txt", "utf-8").SendString("User-agent: *\nDisallow: /orders/\nDisallow: /hooks/\nSitemap: " + s.App.Origins.Shop + "/sitemap.xml\n")
+	return c.Type("txt", "utf-8").SendString("User-agent: *\nDisallow: /orders/\nDisallow: /hooks/\nSitemap: " + a.Origins.Shop + "/sitemap.xml\n")
 }
 
 // favicon leads to the store's icon, for browsers that ask at this address.
-func (s *Front) favicon(c fiber.Ctx) error {
-	shop, err := s.App.Store.Shop(c)
+func (a *Addresses) favicon(c fiber.Ctx) error {
+	shop, err := a.Store.Shop(c)
 	if err != nil {
 		return err
 	}
-	to := s.App.Render.Assets.Path("mark.svg")
+	to := a.Render.Assets.Path("mark.svg")
 	if shop.IconID != nil {
-		if pic, known, err := s.App.Pictures.PictureOf(c, *shop.IconID); err == nil && known {
+		if pic, known, err := a.Pictures.PictureOf(c, *shop.IconID); err == nil && known {
 			to = pic.At(160)
 		}
 	}
@@ -42,17 +42,17 @@ type sitemap struct {
 }
 
 // sitemap lists the live pages that anybody may open.
-func (s *Front) sitemap(c fiber.Ctx) error {
-	pages, err := s.App.Publishing.PublicPages(c)
+func (a *Addresses) sitemap(c fiber.Ctx) error {
+	pages, err := a.Publishing.PublicPages(c)
 	if err != nil {
 		return err
 	}
 	set := urlset{URLs: []sitemap{}}
 	for _, p := range pages {
-		set.URLs = append(set.URLs, sitemap{Loc: s.App.Origins.Shop + "/" + p.Address, LastMod: p.PublishedAt.UTC().Format(time.RFC3339)})
+		set.URLs = append(set.URLs, sitemap{Loc: a.Origins.Shop + "/" + p.Address, LastMod: p.PublishedAt.UTC().Format(time.RFC3339)})
 	}
 	if len(set.URLs) == 0 { // a sitemap without a page is none, by its schema
-		return s.say(c, fiber.StatusNotFound, "Nothing is here yet", "This shop has no pages that are live.", "")
+		return a.Say(c, fiber.StatusNotFound, "Nothing is here yet", "This shop has no pages that are live.", "")
 	}
 	raw, err := xml.Marshal(set)
 	if err != nil {

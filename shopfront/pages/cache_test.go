@@ -1,4 +1,4 @@
-package shopfront
+package pages
 
 import (
 	"testing"
@@ -10,7 +10,7 @@ import (
 var noon = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
 
 func TestAKeptPageIsNeverStale(t *testing.T) {
-	var k cache
+	var k Cache
 	e := newEntry([]byte("<p>kite</p>"))
 	e.until = noon
 	k.put("a", e, k.generation.Load())
@@ -28,7 +28,7 @@ func TestAKeptPageIsNeverStale(t *testing.T) {
 // Facts were read, then something changed, then the page was drawn: it shows
 // what no longer is, and must not be kept.
 func TestAPageDrawnFromOldFactsIsNotKept(t *testing.T) {
-	var k cache
+	var k Cache
 	generation := k.generation.Load()
 	k.forget()
 	k.put("a", newEntry([]byte("old")), generation)

@@ -1,10 +1,12 @@
-package shopfront
+package pages
 
 import (
+	"context"
 	"sync"
 	"sync/atomic"
 	"time"
 
+	"chrysagon/app/news"
 	"chrysagon/internal/wire"
 
 	"github.com/valyala/fasthttp"
@@ -25,15 +27,15 @@ func (e *entry) holds(moment time.Time) bool {
 	return e.until.IsZero() || moment.Before(e.until)
 }
 
-// cache keeps drawn pages by address until the moment at which they change by
+// Cache keeps drawn pages by address until the moment at which they change by
 // themselves, or until anything they show is changed. It is never polled and
 // never stale: a page drawn from facts read before a change is not kept.
-type cache struct {
+type Cache struct {
 	pages      sync.Map // address -> *entry
 	generation atomic.Uint64
 }
 
-func (k *cache) get(address string, moment time.Time) *entry {
+func (k *Cache) get(address string, moment time.Time) *entry {
 	found, ok := k.pages.Load(address)
 	if !ok {
 		return nil
@@ -46,7 +48,7 @@ func (k *cache) get(address string, moment time.Time) *entry {
 }
 
 // put keeps a page drawn from facts read in a generation.
-func (k *cache) put(address string, e *entry, generation uint64) {
+func (k *Cache) put(address string, e *entry, generation uint64) {
 	e.generation = generation
 	if generation == k.generation.Load() {
 		k.pages.Store(address, e)
@@ -54,7 +56,7 @@ func (k *cache) put(address string, e *entry, generation uint64) {
 }
 
 // forget makes every page count as changed.
-func (k *cache) forget() {
+func (k *Cache) forget() {
 	k.generation.Add(1)
 	k.pages.Clear()
 }
@@ -83,3 +85,27 @@ func newEntry(html []byte) *entry {
 		brotli: fasthttp.AppendBrotliBytesLevel(nil, html, fasthttp.CompressBrotliBestCompression),
 	}
 }
+
+// Follow empties the cache whenever something a page shows has changed.
+func (p *Pages) Follow(ctx context.Context) {
+	changes := p.News.Subscribe()
+	defer changes.Close()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case _, open := <-changes.Ready():
+			if !open {
+				return
+			}
+			for _, n := range changes.Take() {
+				if n.Topic == news.FactsChanged {
+					p.Forget()
+				}
+			}
+		}
+	}
+}
+
+// Forget makes every kept page count as changed.
+func (p *Pages) Forget() { p.cache.forget() }

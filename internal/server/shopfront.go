@@ -1,0 +1,30 @@
+package server
+
+import (
+	"chrysagon/app"
+	"chrysagon/app/results"
+	"chrysagon/shopfront/addresses"
+	"chrysagon/shopfront/checkout"
+	"chrysagon/shopfront/forms"
+	"chrysagon/shopfront/frame"
+	"chrysagon/shopfront/orders"
+	"chrysagon/shopfront/pages"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// shopfront joins the parts of the shopfront. Pages stand at any address, so they
+// come last.
+func shopfront(a *app.App, views *results.Views, most int) (*fiber.App, *pages.Pages) {
+	f := &frame.Frame{Store: a.Store, Render: a.Render, House: a.House, Pictures: a.Pictures, Origins: a.Origins, Log: a.Log, Forms: most}
+	shown := &pages.Pages{
+		Frame: f, Publishing: a.Publishing, Facts: a.Facts, Selling: a.Selling, People: a.People, News: a.News, Views: views,
+	}
+	return f.Handler(
+		(&addresses.Addresses{Frame: f, Publishing: a.Publishing}).Part,
+		(&orders.Orders{Frame: f, Selling: a.Selling, Facts: a.Facts}).Part,
+		(&checkout.Desk{Frame: f, Publishing: a.Publishing, Selling: a.Selling, Ports: a.Ports, Pages: shown}).Part,
+		(&forms.Forms{Frame: f, Publishing: a.Publishing, Facts: a.Facts, People: a.People, Pages: shown}).Part,
+		shown.Part,
+	), shown
+}

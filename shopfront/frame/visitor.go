@@ -1,0 +1,77 @@
+package frame
+
+import (
+	"net/url"
+	"strings"
+	"time"
+
+	"chrysagon/store"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// ZoneOf is what the browser says of its time zone, or "".
+func ZoneOf(c fiber.Ctx) string {
+	name, err := url.QueryUnescape(c.Cookies("zone"))
+	if err != nil || len(name) > 60 {
+		return ""
+	}
+	if _, err := time.LoadLocation(name); err != nil || name == "Local" {
+		return ""
+	}
+	return name
+}
+
+// SameSite refuses forms that another site sent on a visitor's behalf.
+func (f *Frame) SameSite(c fiber.Ctx) error {
+	if origin := c.Get("Origin"); origin != "" && origin != "null" && origin != f.Origins.Shop {
+		return f.Say(c, fiber.StatusForbidden, "This form came from another site", "It was refused, and nothing was charged. Open the page in this shop and try again.", "")
+	}
+	if site := c.Get("Sec-Fetch-Site"); site == "cross-site" {
+		return f.Say(c, fiber.StatusForbidden, "This form came from another site", "It was refused, and nothing was charged. Open the page in this shop and try again.", "")
+	}
+	return c.Next()
+}
+
+// The cookie that holds a browser's secret.
+const (
+	VisitorCookie = "visitor"
+	VisitorLength = 26 // characters of a secret
+)
+
+// Visitor reads the browser's secret, or gives it one. The secret is what
+// joins an order to the browser that placed it.
+//
+// Who only looks a page up (a robot, a link checker, a prefetch, a HEAD) gets
+// none and is no visitor: the answer is then "".
+func (f *Frame) Visitor(c fiber.Ctx) string {
+	if v := c.Cookies(VisitorCookie); len(v) == VisitorLength {
+		return strings.Clone(v)
+	}
+	if f.Passing(c) {
+		return ""
+	}
+	v := store.NewSecret()
+	c.Cookie(&fiber.Cookie{
+		Name: VisitorCookie, Value: v, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
+		MaxAge: 365 * 24 * 3600, Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
+	})
+	return v
+}
+
+// Passing tells whether nobody looks: the request is no person's visit.
+func (f *Frame) Passing(c fiber.Ctx) bool {
+	switch c.Method() {
+	case fiber.MethodHead:
+		return true
+	case fiber.MethodGet:
+	default:
+		return false // what is sent by a form is sent by somebody
+	}
+	for _, name := range []string{"Sec-Purpose", "Purpose", "X-Moz", "X-Purpose"} {
+		if said := strings.ToLower(c.Get(name)); strings.Contains(said, "prefetch") || strings.Contains(said, "preview") {
+			return true
+		}
+	}
+	return f.known.Is(c.Get("User-Agent"))
+}

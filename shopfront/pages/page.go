@@ -1,0 +1,264 @@
+// Package pages serves published pages: kept where they are the same for all, drawn for one visitor where not.
+package pages
+
+import (
+	"bytes"
+	"errors"
+	"strings"
+
+	"chrysagon/app/factbook"
+	"chrysagon/app/news"
+	"chrysagon/app/people"
+	"chrysagon/app/publishing"
+	"chrysagon/app/results"
+	"chrysagon/app/selling"
+	"chrysagon/core/deadline"
+	"chrysagon/core/order"
+	"chrysagon/core/refusal"
+	"chrysagon/core/route"
+	"chrysagon/internal/wire"
+	"chrysagon/pieces"
+	"chrysagon/render"
+	"chrysagon/shopfront/frame"
+	"chrysagon/store"
+
+	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
+)
+
+// Pages serves them.
+type Pages struct {
+	*frame.Frame
+	Publishing *publishing.Publisher
+	Facts      *factbook.Reader
+	Selling    *selling.Counter
+	People     *people.People
+	News       *news.Hub
+	Views      *results.Views
+
+	cache Cache
+}
+
+// Part is what the shopfront joins.
+func (p *Pages) Part(out fiber.Router, _ frame.Limits) {
+	out.Get("/:address", p.page)
+}
+
+// booked says what was booked, to whom holds its secret ID.
+func (p *Pages) booked(c fiber.Ctx, values map[string]string) {
+	m, err := p.People.Appointment(c, strings.Clone(c.Query("booked")))
+	if err != nil {
+		return
+	}
+	shop, err := p.Store.Shop(c)
+	if err != nil {
+		return
+	}
+	values["booked"], values["booked_at"] = m.ID, deadline.Written(m.At, shop.Zone)
+}
+
+// page serves a published page: from the cache where it is the same for all,
+// drawn for its buyer where it belongs to an order.
+func (p *Pages) page(c fiber.Ctx) error {
+	address := c.Params("address")
+	via := c.Query("via")   // a link of its own may have offers of its own
+	sent := c.Query("sent") // the form that has just been taken says so
+	if e := p.cache.get(address, p.Store.Now()); e != nil && via == "" && sent == "" {
+		return p.send(c, e)
+	}
+	generation := p.cache.generation.Load()
+	live, err := p.Publishing.Live(c, address)
+	if errors.Is(err, refusal.ErrNotFound) {
+		if to, gone := p.Publishing.Moved(c, address); gone == nil && to != "" {
+			return c.Redirect().Status(fiber.StatusMovedPermanently).To("/" + to)
+		}
+	}
+	if err != nil {
+		return err
+	}
+	if live.Step.Kind != route.Sales && live.Step.Kind != "" {
+		return p.orderPage(c, live)
+	}
+	drawn, err := p.draw(c, live, nil, pieces.Form{}, factbook.Buyer{})
+	if err != nil {
+		return err
+	}
+	if drawn.Lead != "" {
+		return p.leadOn(c, live, drawn.Lead)
+	}
+	if drawn.Personal || via != "" || sent != "" {
+		p.note(c, live)
+		values := map[string]string{"link": via}
+		if sent != "" && c.Query("booked") != "" {
+			p.booked(c, values)
+		}
+		return p.Private(c, fiber.StatusOK, live, nil, pieces.Form{Values: values, Piece: sent, Sent: sent != ""})
+	}
+	if next := live.Next; !next.IsZero() && (drawn.Until.IsZero() || next.Before(drawn.Until)) {
+		drawn.Until = next
+	}
+	e := newEntry(drawn.HTML)
+	e.headers, e.until, e.step, e.edition = keptHeaders(p.pagePolicy(drawn)), drawn.Until, live.Step.ID, live.Edition.ID
+	p.cache.put(string(bytes.Clone([]byte(address))), e, generation)
+	return p.send(c, e)
+}
+
+func (p *Pages) send(c fiber.Ctx, e *entry) error {
+	p.write(c.RequestCtx(), e, p.viewer(c))
+	return nil
+}
+
+// viewer is the visitor who looks, or "" where nobody does.
+func (p *Pages) viewer(c fiber.Ctx) string {
+	if visitor := p.Visitor(c); !p.Passing(c) {
+		return visitor
+	}
+	return ""
+}
+
+// note notes that somebody looks at a page.
+func (p *Pages) note(c fiber.Ctx, live publishing.Live) {
+	p.Views.Note(results.Viewed{Visitor: p.viewer(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
+}
+
+// Kept serves a page from the cache to a visitor who has been here before,
+// ahead of any routing. It tells whether it did.
+func (p *Pages) Kept(c *fasthttp.RequestCtx) bool {
+	path := c.Path()
+	if !c.IsGet() || len(path) < 2 || len(c.Request.Header.RequestURI()) != len(path) {
+		return false
+	}
+	visitor := c.Request.Header.Cookie(frame.VisitorCookie)
+	if len(visitor) != frame.VisitorLength || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
+		return false
+	}
+	e := p.cache.get(string(path[1:]), p.Store.Now())
+	if e == nil {
+		return false
+	}
+	p.write(c, e, string(visitor))
+	return true
+}
+
+// write sends a kept page and notes the view of a visitor.
+func (p *Pages) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
+	p.Views.Note(results.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
+	h := &c.Response.Header
+	h.SetContentType("text/html; charset=utf-8")
+	for _, line := range e.headers {
+		h.SetCanonical(line[0], line[1])
+	}
+	h.Set("ETag", e.tag)
+	if has := c.Request.Header.Peek("If-None-Match"); len(has) > 0 && wire.Same(string(has), e.tag) {
+		wire.Unchanged(c)
+		return
+	}
+	switch encoding := wire.Accepted(string(c.Request.Header.Peek("Accept-Encoding"))); encoding {
+	case wire.Brotli:
+		h.SetContentEncoding(string(encoding))
+		c.Response.SetBodyRaw(e.brotli)
+	case wire.Gzip:
+		h.SetContentEncoding(string(encoding))
+		c.Response.SetBodyRaw(e.gzip)
+	case wire.Plain:
+		c.Response.SetBodyRaw(e.html)
+	}
+}
+
+// pagePolicy is a page's Content-Security-Policy: its own inlined style by its
+// hash, our script, the till's card frame, and of the owner's own code each
+// script by its hash and each measuring tag by its origin.
+func (p *Pages) pagePolicy(drawn render.Result) string {
+	o, scripts, origins := p.Origins, "", ""
+	for _, hash := range drawn.Own.Hashes {
+		scripts += " " + hash
+	}
+	for _, origin := range drawn.Own.Origins {
+		origins += " " + origin
+	}
+	return "default-src 'none'; style-src 'sha256-" + drawn.Style + "'; script-src 'self'" + scripts + origins + "; img-src 'self'" + origins + "; media-src 'self'; font-src 'self'; connect-src 'self'" + origins +
+		"; frame-src " + o.Till + "; form-action 'self' " + o.Till + "; base-uri 'none'; frame-ancestors 'none'"
+}
+
+// leadOn leads to another page since a deadline, within the shop.
+func (p *Pages) leadOn(c fiber.Ctx, live publishing.Live, pageID string) error {
+	to, ok := live.Edition.Page(pageID)
+	if !ok || to.Address == live.Page.Address {
+		return p.Say(c, fiber.StatusGone, "This has ended", "What stood on this page has ended.", "")
+	}
+	return frame.SeeOther(c, "/"+to.Address)
+}
+
+// draw draws a live page as of now, for whom something may be known.
+func (p *Pages) draw(c fiber.Ctx, live publishing.Live, o *store.Order, form pieces.Form, who factbook.Buyer) (render.Result, error) {
+	who.Step, who.Edition = live.Step.ID, live.Edition.ID
+	f, err := p.Facts.FactsFor(c, p.Render.Registry.Schema().Names(live.Page.Manuscript), who)
+	if err != nil {
+		return render.Result{}, err
+	}
+	if o != nil {
+		if f.Order, err = p.Facts.OrderFacts(c, *o); err != nil {
+			return render.Result{}, err
+		}
+	}
+	seal, err := p.Selling.Sealer(c, live, who.Visitor)
+	if err != nil {
+		return render.Result{}, err
+	}
+	return p.Render.Page(render.Input{
+		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout, Origin: p.Origins.Shop,
+		Facts: f, Moment: p.Store.Now(), Form: form, Seal: seal,
+		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind == route.UpsellAt, Till: p.Origins.Till},
+	})
+}
+
+// Private sends a page that is drawn for one visitor.
+func (p *Pages) Private(c fiber.Ctx, status int, live publishing.Live, o *store.Order, form pieces.Form) error {
+	who := selling.BuyerOf(p.Visitor(c), form.Values)
+	if o != nil {
+		who = p.Selling.UpsellBuyer(*o)
+	}
+	who.Zone = frame.ZoneOf(c)
+	drawn, err := p.draw(c, live, o, form, who)
+	if err != nil {
+		return err
+	}
+	frame.Headers(c, p.pagePolicy(drawn))
+	c.Set("Cache-Control", "no-store")
+	return c.Status(status).Type("html", "utf-8").Send(drawn.HTML)
+}
+
+// orderPage serves a step after the payment, to the browser that paid.
+func (p *Pages) orderPage(c fiber.Ctx, live publishing.Live) error {
+	o, err := p.Selling.OrderByToken(c, c.Query("order"), p.Visitor(c))
+	if errors.Is(err, refusal.ErrNotFound) && c.Query("order") != "" {
+		if _, linked := p.Selling.OrderByLink(c, c.Query("order")); linked == nil {
+			return frame.SeeOther(c, order.Path(c.Query("order")))
+		}
+	}
+	if errors.Is(err, refusal.ErrNotFound) || (err == nil && o.CampaignID != live.Edition.CampaignID) {
+		return p.Say(c, fiber.StatusNotFound, "This page belongs to an order",
+			"This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says.", "")
+	}
+	if err != nil {
+		return err
+	}
+	if order.State(o.State) != order.Paid {
+		return frame.SeeOther(c, order.Path(o.Token))
+	}
+	if live.Step.Kind == route.UpsellAt {
+		answered, err := p.Selling.Answered(c, o, live)
+		if err != nil {
+			return err
+		}
+		if answered || p.Selling.UpsellClosed(o) {
+			standing, err := p.Selling.Standing(c, o, false)
+			if err != nil {
+				return err
+			}
+			return frame.SeeOther(c, standing.Go)
+		}
+		p.note(c, live)
+	}
+	return p.Private(c, fiber.StatusOK, live, &o, pieces.Form{})
+}

@@ -1,0 +1,31 @@
+package letterbox
+
+import (
+	"context"
+	"fmt"
+	"net"
+
+	"chrysagon/gateway/smtp"
+	"chrysagon/standin"
+)
+
+// StandIn is the letterbox in the list of stand-ins.
+var StandIn = standin.StandIn{Name: "letterbox", Says: "keeps every mail, open to anybody", Tables: migrations, Begin: begin}
+
+func begin(b standin.Beside) (standin.Part, error) {
+	box := &Box{Store: b.Store, Clock: b.Store.Clock, Assets: b.Assets}
+	post, err := net.Listen("tcp", "127.0.0.1:0")
+	if err != nil {
+		return standin.Part{}, fmt.Errorf("find a port for the letterbox: %w", err)
+	}
+	b.Origins.Letterbox = b.Origin
+	if b.Ports.Post == nil { // a mail server that is named goes first
+		if b.Ports.Post, err = smtp.New(smtp.Server{Address: post.Addr().String()}); err != nil {
+			return standin.Part{}, err
+		}
+	}
+	return standin.Part{
+		Handle: box.App().Handler(), Most: 16 << 10, Close: post.Close,
+		Run: func(ctx context.Context) error { return box.Serve(ctx, post) },
+	}, nil
+}
