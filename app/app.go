@@ -80,7 +80,7 @@ func New(w With) *App {
 	a := &App{Ports: w.Ports, Store: w.Store, Render: w.Render, Origins: w.Origins, Log: w.Log}
 	a.News = &news.Hub{Store: w.Store, Log: w.Log}
 	a.Background = &background.Work{Log: w.Log}
-	a.Facts = &factbook.Reader{Store: w.Store, Ports: w.Ports, Log: w.Log}
+	a.Facts = &factbook.Reader{Store: w.Store, Ports: w.Ports, News: a.News, Log: w.Log}
 	a.Drafts = &drafts.Reader{Store: w.Store, Render: w.Render}
 	post := &mail.Sender{Ports: w.Ports}
 

@@ -65,6 +65,7 @@ type Session struct {
 	BeganAt   time.Time
 	UsedAt    time.Time
 	Agent     string // what the browser calls itself
+	User      User   // whose it is; read by Joins only
 }
 
 // SignInTries are failures in a row to sign in, by what they are counted for.

@@ -22,6 +22,7 @@ type Store struct {
 	SQL   *sql.DB
 	DB    *gorm.DB
 	Clock func() time.Time // set by [Store.By]
+	Watch *Watch           // sees every statement
 }
 
 // By is the same database under another clock.
@@ -40,6 +41,8 @@ func Open(ctx context.Context, url string, connections int32) (*Store, error) {
 	config.MaxConns = connections
 	config.ConnConfig.ConnectTimeout = 5 * time.Second
 	config.ConnConfig.RuntimeParams["application_name"] = "chrysagon"
+	watch := &Watch{}
+	config.ConnConfig.Tracer = watch
 	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("open the database: %w", err)
@@ -58,7 +61,7 @@ func Open(ctx context.Context, url string, connections int32) (*Store, error) {
 		pool.Close()
 		return nil, fmt.Errorf("open the database: %w", err)
 	}
-	return &Store{Pool: pool, SQL: db, DB: g}, nil
+	return &Store{Pool: pool, SQL: db, DB: g, Watch: watch}, nil
 }
 
 // cause names what happened in one line, without the connection string and the

@@ -190,9 +190,8 @@ const touchEvery = time.Minute
 
 // Session finds who a token belongs to, and notes that it is used.
 func (a *Accounts) Session(ctx context.Context, token string) (SignedIn, error) {
-	const again = "Please sign in."
 	now := a.Store.Now()
-	s, err := store.One[store.Session](a.open(ctx).Where("token_hash = ?", tokenHash(token)), again)
+	s, err := store.One[store.Session](a.open(ctx).Joins("User").Where("token_hash = ?", tokenHash(token)), "Please sign in.")
 	if err != nil {
 		return SignedIn{}, err
 	}
@@ -201,8 +200,7 @@ func (a *Accounts) Session(ctx context.Context, token string) (SignedIn, error) 
 			return SignedIn{}, err
 		}
 	}
-	user, err := store.One[store.User](a.Store.On(ctx).Where("id = ?", s.UserID), again)
-	return SignedIn{User: user, CSRF: s.CSRF, Session: s.ID}, err
+	return SignedIn{User: s.User, CSRF: s.CSRF, Session: s.ID}, nil
 }
 
 // SignOut ends a session.

@@ -2,6 +2,7 @@ package desk
 
 import (
 	"context"
+	"database/sql"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -30,21 +31,18 @@ func (desk *Desk) Edit(ctx context.Context, userID, pageID string, c manuscript.
 // edit carries out a command that is made from the page as it stands once
 // nobody else can change it; its error leaves the page as it is.
 func (desk *Desk) edit(ctx context.Context, userID, pageID string, joins bool, command func(manuscript.Page) (manuscript.Command, error)) (drafts.Draft, error) {
-	return desk.change(ctx, pageID, func(tx *gorm.DB, d *drafts.Draft) error {
+	return desk.change(ctx, pageID, func(tx *gorm.DB, d *drafts.Draft) (*store.Change, error) {
 		c, err := command(d.Tree)
 		if err != nil {
-			return err
+			return nil, err
 		}
 		next, inverse, err := desk.Render.Registry.Schema().Apply(d.Tree, c)
 		if err != nil {
-			return notKept(err)
+			return nil, notKept(err)
 		}
 		d.Tree = next
 		if piece, ok := next.Piece(c.Piece); ok && c.Op == manuscript.SetField && c.Value != nil {
 			c.Value = piece.Fields[c.Field] // as it is kept, which is not always as it was typed
-		}
-		if err := tx.Where("page_id = ? AND undone AND user_id = ?", pageID, userID).Delete(&store.Change{}).Error; err != nil {
-			return err
 		}
 		return desk.remember(tx, userID, pageID, c, inverse, joins)
 	})
@@ -59,30 +57,35 @@ func notKept(err error) error {
 	return refusal.Of(refusal.ErrInvalid, "%s", err.Error())
 }
 
-func (desk *Desk) remember(tx *gorm.DB, userID, pageID string, c, inverse manuscript.Command, joins bool) error {
+// remember is the change as it will be kept: one more, or the last one gone on with.
+func (desk *Desk) remember(tx *gorm.DB, userID, pageID string, c, inverse manuscript.Command, joins bool) (*store.Change, error) {
 	c.Guard, c.Was = false, nil
 	command, err := json.Marshal(c)
 	if err != nil {
-		return fmt.Errorf("write a change: %w", err)
+		return nil, fmt.Errorf("write a change: %w", err)
 	}
 	back, err := json.Marshal(inverse)
 	if err != nil {
-		return fmt.Errorf("write a change: %w", err)
+		return nil, fmt.Errorf("write a change: %w", err)
 	}
-	var last store.Change
-	if err := tx.Where("page_id = ?", pageID).Order("seq DESC").Limit(1).Find(&last).Error; err != nil {
-		return err
+	var last struct {
+		store.Change
+		Top int64 // of all numbers that were given
 	}
-	if joins && continues(last, userID, c) {
+	err = tx.Raw(`SELECT t.top, c.* FROM (SELECT coalesce(max(seq), 0) AS top FROM changes WHERE page_id = @page) t
+		LEFT JOIN LATERAL (SELECT * FROM changes WHERE page_id = @page AND NOT (undone AND user_id = @user) ORDER BY seq DESC LIMIT 1) c ON true`,
+		sql.Named("page", pageID), sql.Named("user", userID)).Scan(&last).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the last change: %w", err)
+	}
+	seq := last.Top + 1
+	if joins && continues(last.Change, userID, c) {
+		seq = last.Seq
 		if back, err = stillBack(last.Inverse, inverse); err != nil {
-			return err
+			return nil, err
 		}
-		return tx.Model(&store.Change{}).Where("page_id = ? AND seq = ?", pageID, last.Seq).
-			Updates(map[string]any{"command": command, "inverse": back, "at": desk.Store.Now()}).Error
 	}
-	return tx.Create(&store.Change{
-		PageID: pageID, Seq: last.Seq + 1, At: desk.Store.Now(), UserID: userID, Command: command, Inverse: back,
-	}).Error
+	return &store.Change{PageID: pageID, Seq: seq, At: desk.Store.Now(), UserID: userID, Command: command, Inverse: back}, nil
 }
 
 // stillBack is what takes back a change that was gone on with: to what was there
@@ -121,8 +124,8 @@ func continues(last store.Change, userID string, c manuscript.Command) bool {
 }
 
 // change locks a page, lets do change its tree, and stores it under the next
-// revision.
-func (desk *Desk) change(ctx context.Context, pageID string, do func(*gorm.DB, *drafts.Draft) error) (drafts.Draft, error) {
+// revision, with the change that do returns, if any.
+func (desk *Desk) change(ctx context.Context, pageID string, do func(*gorm.DB, *drafts.Draft) (*store.Change, error)) (drafts.Draft, error) {
 	var d drafts.Draft
 	err := desk.Store.In(ctx, func(tx *gorm.DB) error {
 		row, err := store.One[store.Page](tx.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", pageID), "There is no such page.")
@@ -133,7 +136,8 @@ func (desk *Desk) change(ctx context.Context, pageID string, do func(*gorm.DB, *
 			return err
 		}
 		d.Tree.Naming = drafts.NamingOf(d)
-		if err := do(tx, &d); err != nil {
+		made, err := do(tx, &d)
+		if err != nil {
 			return err
 		}
 		n := d.Tree.Naming
@@ -143,12 +147,29 @@ func (desk *Desk) change(ctx context.Context, pageID string, do func(*gorm.DB, *
 			return fmt.Errorf("write the manuscript: %w", err)
 		}
 		d.Revision++
-		err = tx.Model(&store.Page{}).Where("id = ?", pageID).
-			Updates(map[string]any{"manuscript": d.Manuscript, "revision": d.Revision, "name": n.Name, "address": n.Address, "title": n.Title, "description": n.Description}).Error
+		err = write(tx, d, made)
 		if store.IsDuplicate(err) {
 			return refusal.Of(refusal.ErrConflict, "Another page already has the address /%s. Choose another.", n.Address)
 		}
 		return err
 	})
 	return d, err
+}
+
+// write stores a page, and the change that made it so. What its writer had taken back
+// is forgotten then: it can be repeated no more. A key typed does this, so it is one
+// statement.
+func write(tx *gorm.DB, d drafts.Draft, made *store.Change) error {
+	page := `UPDATE pages SET manuscript = @manuscript, revision = @revision, name = @name, address = @address, title = @title, description = @description WHERE id = @page`
+	values := map[string]any{
+		"page": d.ID, "manuscript": string(d.Manuscript), "revision": d.Revision, "name": d.Name, "address": d.Address, "title": d.Title, "description": d.Description,
+	}
+	if made != nil {
+		page = `WITH gone AS (DELETE FROM changes WHERE page_id = @page AND undone AND user_id = @user),
+			kept AS (INSERT INTO changes (page_id, seq, at, user_id, command, inverse) VALUES (@page, @seq, @at, @user, @command, @inverse)
+				ON CONFLICT (page_id, seq) DO UPDATE SET command = EXCLUDED.command, inverse = EXCLUDED.inverse, at = EXCLUDED.at) ` + page
+		values["user"], values["seq"], values["at"] = made.UserID, made.Seq, made.At
+		values["command"], values["inverse"] = string(made.Command), string(made.Inverse)
+	}
+	return tx.Exec(page, values).Error
 }

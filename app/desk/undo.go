@@ -26,15 +26,15 @@ func (desk *Desk) CanStep(ctx context.Context, userID, pageID string) (undo, red
 // Undo takes back the last change that somebody made of a page, and leaves what
 // others wrote since. Redo carries out again what Undo took back last.
 func (desk *Desk) Undo(ctx context.Context, userID, pageID string) (drafts.Draft, error) {
-	return desk.change(ctx, pageID, func(tx *gorm.DB, d *drafts.Draft) error {
-		return desk.step(tx, userID, d, step{order: "seq DESC", say: "There is nothing more of yours to take back."})
+	return desk.change(ctx, pageID, func(tx *gorm.DB, d *drafts.Draft) (*store.Change, error) {
+		return nil, desk.step(tx, userID, d, step{order: "seq DESC", say: "There is nothing more of yours to take back."})
 	})
 }
 
 // Redo carries out again what Undo took back last.
 func (desk *Desk) Redo(ctx context.Context, userID, pageID string) (drafts.Draft, error) {
-	return desk.change(ctx, pageID, func(tx *gorm.DB, d *drafts.Draft) error {
-		return desk.step(tx, userID, d, step{order: "seq", undone: true, say: "There is nothing more of yours to repeat."})
+	return desk.change(ctx, pageID, func(tx *gorm.DB, d *drafts.Draft) (*store.Change, error) {
+		return nil, desk.step(tx, userID, d, step{order: "seq", undone: true, say: "There is nothing more of yours to repeat."})
 	})
 }
 

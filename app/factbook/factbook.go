@@ -3,9 +3,11 @@
 package factbook
 
 import (
+	"log/slog"
+
+	"chrysagon/app/news"
 	"chrysagon/app/ports"
 	"chrysagon/store"
-	"log/slog"
 )
 
 // Reader reads facts.
@@ -13,4 +15,6 @@ type Reader struct {
 	Log   *slog.Logger
 	Ports *ports.Ports
 	Store *store.Store
+	News  *news.Hub
+	Kept  Kept
 }

@@ -19,6 +19,25 @@ type Hub struct {
 
 	mu        sync.Mutex
 	listeners map[*Listener]bool
+	hearing   bool              // what the database tells is heard
+	count     uint64            // of what was told
+	told      uint64            // the last of which was of something that pages show
+	pages     map[string]uint64 // when each page was last told of, by that count
+}
+
+// Age grows whenever something that pages show has changed, as far as that is told;
+// changes of one page's own draft are left out. While the database is not heard,
+// nobody knows: heard is false, and nothing that was read may be kept.
+func (h *Hub) Age(except string) (age uint64, heard bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	age = h.told
+	for id, at := range h.pages {
+		if id != except {
+			age = max(age, at)
+		}
+	}
+	return age, h.hearing
 }
 
 // Topic is what a change is about. Of one page it is "page:" and its ID.
@@ -117,9 +136,26 @@ func (h *Hub) FactsChanged() { h.pass(News{Topic: FactsChanged}) }
 func (h *Hub) pass(n News) {
 	h.mu.Lock()
 	defer h.mu.Unlock()
+	h.count++
+	if id, isPage := n.Topic.Page(); !isPage {
+		if n.Topic == FactsChanged {
+			h.told = h.count
+		}
+	} else {
+		if h.pages == nil {
+			h.pages = map[string]uint64{}
+		}
+		h.pages[id] = h.count
+	}
 	for l := range h.listeners {
 		l.hear(n)
 	}
+}
+
+func (h *Hub) hears(it bool) {
+	h.mu.Lock()
+	defer h.mu.Unlock()
+	h.hearing = it
 }
 
 // newsOf reads what the database says: a topic, and of a page its revision.
@@ -155,6 +191,8 @@ func (h *Hub) listen(ctx context.Context) error {
 		return fmt.Errorf("listen for changes: %w", err)
 	}
 	h.FactsChanged()
+	h.hears(true)
+	defer h.hears(false)
 	for {
 		n, err := conn.Conn().WaitForNotification(ctx)
 		if err != nil {

@@ -29,13 +29,14 @@ type change struct {
 	Undo        bool                `json:"undo"`
 	Redo        bool                `json:"redo"`
 	Revision    int64               `json:"revision"` // on which the sheet stands
+	Has         []string            `json:"has"`      // tags of what the browser has drawn already
 }
 
 // changed is what the script is told.
 type changed struct {
-	Revision int64  `json:"revision"`
-	Sheet    string `json:"sheet,omitempty"` // whole, when more than the typed words changed
-	Telling  []told `json:"telling"`         // one line a piece, to be renewed in place
+	Revision int64   `json:"revision"`
+	Sheet    string  `json:"sheet,omitempty"` // whole, when more than the typed words changed
+	Telling  []drawn `json:"telling"`         // the lines of pieces that changed
 	*gauged
 	Proof  proofParts `json:"proof"`
 	Added  string     `json:"added,omitempty"`  // ID of a new band or piece
@@ -48,11 +49,6 @@ type changed struct {
 type gauged struct {
 	Gauges string `json:"gauges"`
 	Live   string `json:"live"`
-}
-
-type told struct {
-	Piece string `json:"piece"`
-	HTML  string `json:"html"`
 }
 
 func (place *Place) command(c fiber.Ctx) error {
@@ -97,7 +93,11 @@ func (place *Place) command(c fiber.Ctx) error {
 	// Typed words stand in the sheet already. Anything else, and anybody
 	// else's change in between, needs the sheet anew.
 	whole := ch.Undo || ch.Redo || ch.Command == nil || ch.Command.Op != manuscript.SetField || !isText(ch.Command.Value) || draft.Revision != ch.Revision+1
-	answer, err := place.changed(c, draft, whole)
+	has := known{}
+	for _, tag := range ch.Has {
+		has[tag] = true
+	}
+	answer, err := place.changed(c, draft, whole, has)
 	if err != nil {
 		return err
 	}
@@ -139,21 +139,25 @@ func (place *Place) arranged(name string) (*manuscript.Band, error) {
 	return nil, fiber.ErrBadRequest
 }
 
-func (place *Place) changed(c fiber.Ctx, draft drafts.Draft, whole bool) (changed, error) {
-	d, err := place.Proof.Draw(c, draft, place.Proof.AsOf(c))
+func (place *Place) changed(c fiber.Ctx, draft drafts.Draft, whole bool, has known) (changed, error) {
+	draw := place.Proof.DrawTyped
+	if whole {
+		draw = place.Proof.Draw
+	}
+	d, err := draw(c, draft, place.Proof.AsOf(c))
 	if err != nil {
 		return changed{}, err
 	}
-	answer := changed{Revision: draft.Revision, Telling: []told{}}
+	answer := changed{Revision: draft.Revision, Telling: []drawn{}}
 	if whole {
 		err = place.whole(c, d, &answer)
 	} else {
-		answer.Telling, err = place.tellings(d)
+		answer.Telling, err = place.tellings(d, has)
 	}
 	if err != nil {
 		return answer, err
 	}
-	answer.Proof, err = place.parts(d)
+	answer.Proof, err = place.parts(d, has)
 	return answer, err
 }
 
@@ -170,10 +174,10 @@ func (place *Place) whole(c fiber.Ctx, d proof.Draw, answer *changed) error {
 	return err
 }
 
-// tellings are the lines of the pieces that are summed up in one. While words
-// are typed they are all of the sheet that can change.
-func (place *Place) tellings(d proof.Draw) ([]told, error) {
-	out := []told{}
+// tellings are the lines of the pieces that are summed up in one, as far as the browser
+// has them otherwise. While words are typed they are all of the sheet that can change.
+func (place *Place) tellings(d proof.Draw, has known) ([]drawn, error) {
+	out := []drawn{}
 	var err error
 	d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
 		telling := place.telling(d, p)
@@ -182,7 +186,9 @@ func (place *Place) tellings(d proof.Draw) ([]told, error) {
 		}
 		var html string
 		html, err = place.HTML("telling", telling)
-		out = append(out, told{Piece: p.ID, HTML: html})
+		if line := has.part(p.ID, html); line.HTML != nil {
+			out = append(out, line)
+		}
 	})
 	return out, err
 }

@@ -28,7 +28,7 @@ func (place *Place) manuscript(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	parts, err := place.parts(d)
+	parts, err := place.parts(d, known{})
 	if err != nil {
 		return err
 	}
@@ -53,7 +53,7 @@ func (place *Place) sheetPart(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	answer, err := place.changed(c, draft, true)
+	answer, err := place.changed(c, draft, true, known{})
 	if err != nil {
 		return err
 	}

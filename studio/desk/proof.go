@@ -1,12 +1,13 @@
 package desk
 
 import (
+	"crypto/sha256"
+	"encoding/base64"
 	"strings"
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
-	"chrysagon/render"
 	"chrysagon/studio/proof"
 
 	"github.com/gofiber/fiber/v3"
@@ -26,7 +27,7 @@ func (place *Place) proofParts(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	parts, err := place.parts(d)
+	parts, err := place.parts(d, known{})
 	if err != nil {
 		return err
 	}
@@ -35,18 +36,42 @@ func (place *Place) proofParts(c fiber.Ctx) error {
 
 // proofParts is what a proof is redrawn from.
 type proofParts struct {
-	Bands []render.Band `json:"bands"`
-	CSS   string        `json:"css"`
-	Says  string        `json:"says"` // price, timer and checkout in words
-	When  string        `json:"when"` // the moment, written out
+	Bands []drawn `json:"bands"`
+	CSS   drawn   `json:"css"`
+	Says  string  `json:"says"` // price, timer and checkout in words
+	When  string  `json:"when"` // the moment, written out
 }
 
-func (place *Place) parts(d proof.Draw) (proofParts, error) {
+// drawn is a part of a proof, with a tag that names what it is drawn as. A browser that
+// has the tag already is sent no more than that.
+type drawn struct {
+	ID   string  `json:"id,omitempty"`
+	Tag  string  `json:"tag"`
+	HTML *string `json:"html,omitempty"`
+}
+
+// known are the tags that a browser has.
+type known map[string]bool
+
+func (k known) part(id, html string) drawn {
+	sum := sha256.Sum256([]byte(id + "\n" + html))
+	d := drawn{ID: id, Tag: base64.RawURLEncoding.EncodeToString(sum[:9])}
+	if !k[d.Tag] {
+		d.HTML = &html
+	}
+	return d
+}
+
+func (place *Place) parts(d proof.Draw, has known) (proofParts, error) {
 	bands, err := place.Render.Bands(d.Context, d.Tree)
-	return proofParts{
-		Bands: append([]render.Band{}, bands...), CSS: place.Render.Style(d.Input), Says: place.says(d),
+	parts := proofParts{
+		Bands: []drawn{}, CSS: has.part("", place.Render.Style(d.Input)), Says: place.says(d),
 		When: deadline.Written(d.Input.Moment, d.Input.Facts.Store.Zone),
-	}, err
+	}
+	for _, b := range bands {
+		parts.Bands = append(parts.Bands, has.part(b.ID, string(b.HTML)))
+	}
+	return parts, err
 }
 
 // says sums up what a proof shows: the price, the timer, the checkout.

@@ -42,24 +42,38 @@ func (f *Frame) signedIn(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	campaign, err := f.Calendar.CampaignAtHand(c, strings.Clone(c.Cookies(campaignCookie)))
-	if err != nil {
-		return err
-	}
-	if c.Cookies(campaignCookie) != campaign { // it stays at hand, whatever goes live or is taken down
-		f.keepAtHand(c, campaign)
-	}
 	c.Locals(signedInKey{}, who)
-	c.Locals(atHandKey{}, campaign)
+	c.Locals(atHandKey{}, func() string { return f.lookAtHand(c) })
 	return c.Next()
 }
 
 type atHandKey struct{}
 
-// AtHand is the campaign the studio is open on.
+// AtHand is the campaign the studio is open on; "" where there is none. It is looked for
+// once a request, and only where it is asked for: a key typed needs none.
 func AtHand(c fiber.Ctx) string {
-	id, _ := c.Locals(atHandKey{}).(string)
-	return id
+	switch known := c.Locals(atHandKey{}).(type) {
+	case string:
+		return known
+	case func() string:
+		id := known()
+		c.Locals(atHandKey{}, id)
+		return id
+	}
+	return ""
+}
+
+// lookAtHand looks for the campaign at hand.
+func (f *Frame) lookAtHand(c fiber.Ctx) string {
+	campaign, err := f.Calendar.CampaignAtHand(c, strings.Clone(c.Cookies(campaignCookie)))
+	if err != nil {
+		f.Log.Warn("no campaign is at hand", "error", err)
+		return ""
+	}
+	if c.Cookies(campaignCookie) != campaign { // it stays at hand, whatever goes live or is taken down
+		f.keepAtHand(c, campaign)
+	}
+	return campaign
 }
 
 // switchCampaign takes another campaign to hand, for this browser.

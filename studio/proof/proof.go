@@ -2,6 +2,7 @@
 package proof
 
 import (
+	"context"
 	"strconv"
 	"time"
 
@@ -9,6 +10,7 @@ import (
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
 	"chrysagon/core/check"
+	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/origin"
 	"chrysagon/core/purpose"
@@ -67,6 +69,16 @@ type Draw struct {
 
 // Draw reads what a draft shows at a moment, ready to be drawn.
 func (drawer *Drawer) Draw(c fiber.Ctx, d drafts.Draft, asOf time.Time) (Draw, error) {
+	return drawer.by(c, d, asOf, drawer.Facts.DraftFacts)
+}
+
+// DrawTyped is [Drawer.Draw] after a key was typed: what the page shows of the store is
+// taken from what was read before, where that holds.
+func (drawer *Drawer) DrawTyped(c fiber.Ctx, d drafts.Draft, asOf time.Time) (Draw, error) {
+	return drawer.by(c, d, asOf, drawer.Facts.DraftFactsKept)
+}
+
+func (drawer *Drawer) by(c fiber.Ctx, d drafts.Draft, asOf time.Time, read func(context.Context, string, manuscript.Names) (facts.Facts, error)) (Draw, error) {
 	registry := drawer.Render.Registry
 	names := registry.Schema().Names(d.Tree)
 	if check.Count(d.Tree, "receipt") > 0 { // shows an example of what is sold elsewhere
@@ -76,7 +88,7 @@ func (drawer *Drawer) Draw(c fiber.Ctx, d drafts.Draft, asOf time.Time) (Draw, e
 		}
 		names.Products = append(names.Products, sold...)
 	}
-	f, err := drawer.Facts.DraftFacts(c, d.ID, names)
+	f, err := read(c, d.ID, names)
 	if err != nil {
 		return Draw{}, err
 	}

@@ -57,7 +57,7 @@ export function desk(root, say) {
         const answer = await fetch(`/pages/${id}/commands?as_of=${shown.asOf()}`, {
           method: 'POST',
           headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': csrf },
-          body: JSON.stringify({ ...body, revision: revision() }),
+          body: JSON.stringify({ ...body, revision: revision(), has: [...shown.has(), ...lines.values()] }),
         })
         const told = await answer.json()
         if (of) pending.set(of, pending.get(of) - 1)
@@ -127,19 +127,19 @@ export function desk(root, say) {
     telling = setTimeout(() => later(() => true), 400)
   })
 
-  let tells = new WeakMap() // what each line was last told, as the server wrote it
+  const lines = new Map() // the tag of what each line was last told
   function take(told) {
     if (told.revision < revision()) return
     if (told.sheet) {
       renew(told.sheet)
-      tells = new WeakMap()
+      lines.clear()
     } else {
       sheet.querySelector('.sheet').dataset.revision = told.revision
       for (const t of told.telling) {
-        const button = sheet.querySelector(`[data-piece="${CSS.escape(t.piece)}"] > .telling`)
-        if (!button || tells.get(button) === t.html) continue
+        const button = sheet.querySelector(`[data-piece="${CSS.escape(t.id)}"] > .telling`)
+        if (!button) continue
         button.innerHTML = t.html
-        tells.set(button, t.html)
+        lines.set(t.id, t.tag)
       }
     }
     shown.draw(told.proof) // first, because eyes are there

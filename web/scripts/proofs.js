@@ -98,16 +98,23 @@ export function proofs(root, id, picked, given) {
   // Only bands that differ are replaced, so that nothing flickers and little is
   // laid out anew.
   let drawn = new Map() // what each band was drawn from; empty at first
+  // What came is kept by its tag; the server leaves out what it is told is there.
+  const tags = new Map()
+  const kept = ({ tag, html }) => {
+    if (html !== undefined) tags.set(tag, html)
+    return tags.get(tag)
+  }
   function draw(parts) {
     const made = document.createElement('template')
-    const fresh = new Map(parts.bands.map((b) => [b.id, b.html]))
+    const fresh = new Map(parts.bands.map((b) => [b.id, kept(b)]))
+    const css = kept(parts.css)
     const order = parts.bands.map((b) => b.id).join()
     for (const frame of frames) {
       const doc = frame.contentDocument
       const main = doc?.querySelector('main')
       if (!main) continue
       const style = doc.querySelector('style')
-      if (style.textContent !== parts.css) style.textContent = parts.css
+      if (style.textContent !== css) style.textContent = css
       const old = new Map([...main.children].map((el) => [el.dataset.band, el]))
       for (const [id, html] of fresh) {
         const here = old.get(id)
@@ -123,6 +130,7 @@ export function proofs(root, id, picked, given) {
       if ([...main.children].map((el) => el.dataset.band).join() !== order) main.append(...[...fresh.keys()].map((id) => old.get(id)))
     }
     drawn = fresh
+    for (const tag of tags.keys()) if (tag !== parts.css.tag && !parts.bands.some((b) => b.tag === tag)) tags.delete(tag)
     root.querySelector('[data-when]').textContent = parts.when
     root.querySelector('[data-says]').textContent = parts.says
   }
@@ -199,5 +207,5 @@ export function proofs(root, id, picked, given) {
       }
     })
   })
-  return { draw, show, asOf }
+  return { draw, show, asOf, has: () => [...tags.keys()] }
 }
