@@ -81,6 +81,7 @@ func (k *Kept) put(pageID string, f keptFacts) {
 // apart is a copy of facts, apart in what those who look at them fill in.
 func apart(f facts.Facts) facts.Facts {
 	f.Pictures, f.Deadlines = maps.Clone(f.Pictures), maps.Clone(f.Deadlines)
+	f.Bound, f.Ends = maps.Clone(f.Bound), maps.Clone(f.Ends)
 	f.Offers, f.Codes = slices.Clone(f.Offers), slices.Clone(f.Codes)
 	f.Visitor.FirstSeen = maps.Clone(f.Visitor.FirstSeen)
 	return f

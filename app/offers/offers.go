@@ -102,7 +102,7 @@ type OfferInput struct {
 }
 
 // readOffer reads what was typed. Faults are by field.
-func (offers *Offers) readOffer(in OfferInput, c Choices) (factbook.OfferRow, map[string]string) {
+func (offers *Offers) readOffer(in OfferInput, c known) (factbook.OfferRow, map[string]string) {
 	faults := map[string]string{}
 	row := store.Offer{ID: in.ID, Name: in.Name, Kind: in.Kind, Class: strings.TrimSpace(in.Class), OnlyVia: in.Only, CreatedAt: offers.Store.Now()}
 	if in.ID == "" {
@@ -160,7 +160,7 @@ func (offers *Offers) readOffer(in OfferInput, c Choices) (factbook.OfferRow, ma
 }
 
 // readValue reads what the kind does: its percentage, amount or parts.
-func (offers *Offers) readValue(in OfferInput, c Choices, row *store.Offer, d *factbook.OfferDetail, faults map[string]string) {
+func (offers *Offers) readValue(in OfferInput, c known, row *store.Offer, d *factbook.OfferDetail, faults map[string]string) {
 	percent := func() {
 		p, err := decimal.NewFromString(strings.Replace(strings.TrimSpace(strings.TrimSuffix(in.Value, "%")), ",", ".", 1))
 		if err != nil || !p.IsPositive() || p.GreaterThan(decimal.NewFromInt(100)) || p.Exponent() < -4 {
@@ -278,7 +278,7 @@ func readParts(text string, faults map[string]string) []offer.Part {
 	return out
 }
 
-func readConditions(in OfferInput, c Choices, row *store.Offer, d *factbook.OfferDetail, faults map[string]string) {
+func readConditions(in OfferInput, c known, row *store.Offer, d *factbook.OfferDetail, faults map[string]string) {
 	if in.Only != "" && in.Only != string(offer.Bump) && in.Only != string(offer.Upsell) && in.Only != string(offer.Page) {
 		faults["only"] = "Choose where the offer holds."
 	}
@@ -327,7 +327,7 @@ func readConditions(in OfferInput, c Choices, row *store.Offer, d *factbook.Offe
 
 // SaveOffer writes an offer, new or changed. Faults are by field.
 func (offers *Offers) SaveOffer(ctx context.Context, in OfferInput) (string, map[string]string, error) {
-	choices, err := offers.Choices(ctx, append(in.Goods, in.Gift)...)
+	choices, _, err := offers.about(ctx, in, "", nil)
 	if err != nil {
 		return "", nil, err
 	}

@@ -33,6 +33,14 @@ func offerNamed(t *testing.T, shop *testkit.Shop, in offers.OfferInput) string {
 // What a change would do is told against the offer as it is kept, though both
 // may hang on deadlines that repeat: here one that runs now gives way to one
 // that does not.
+func effectOf(t *testing.T, shop *testkit.Shop, in offers.OfferInput) (offers.Effect, error) {
+	t.Helper()
+	trial, faults, err := shop.App.Offers.Try(ctx, in, offers.Basket{})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	return shop.App.Offers.Effect(ctx, trial)
+}
+
 func TestTheEffectOfAChangeIsToldAgainstWhatHolds(t *testing.T) {
 	shop := testkit.Open(t)
 	tomorrow := testkit.Start.Add(22 * time.Hour).Format("2006-01-02T15:04") // its end, which it runs 23 hours before
@@ -43,12 +51,12 @@ func TestTheEffectOfAChangeIsToldAgainstWhatHolds(t *testing.T) {
 	shop.Clock.Advance(time.Hour)
 	require.NoError(t, shop.App.Prices.KeepLedger(ctx))
 
-	same, err := shop.App.Offers.Effect(ctx, in)
+	same, err := effectOf(t, shop, in)
 	require.NoError(t, err)
 	assert.Zero(t, same.Count, "nothing was changed: %+v", same)
 
 	in.DeadlineID = later
-	e, err := shop.App.Offers.Effect(ctx, in)
+	e, err := effectOf(t, shop, in)
 	require.NoError(t, err)
 	require.Equal(t, 1, e.Count, "it stops running for everybody")
 	assert.Less(t, e.Moves[0].From.Minor, e.Moves[0].To.Minor)

@@ -7,19 +7,9 @@ import (
 
 	"chrysagon/app/factbook"
 	"chrysagon/core/facts"
-	"chrysagon/core/goods"
-	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/refusal"
 )
-
-func namesOf(items []offer.Item) manuscript.Names {
-	var n manuscript.Names
-	for _, item := range items {
-		n.Products = append(n.Products, item.ProductID)
-	}
-	return n
-}
 
 // Basket is what is put on the counter to try an offer.
 type Basket struct {
@@ -33,8 +23,13 @@ type Basket struct {
 type Trial struct {
 	facts  facts.Facts
 	items  []offer.Item
-	Buyer  string // whom it is priced for, where the offer means somebody
-	Beside string // what the offer being typed works beside, in words
+	full   factbook.OfferRow // as it would be kept
+	public facts.Facts       // what everybody meets now
+	used   int64             // orders that used the offer
+	kept   bool              // it is kept already, and was not just begun
+	Names  map[string]string // of the goods at hand, by ID
+	Buyer  string            // whom it is priced for, where the offer means somebody
+	Beside string            // what the offer being typed works beside, in words
 }
 
 // At prices the basket as of a moment. A fault is of the basket.
@@ -49,27 +44,40 @@ func (t Trial) At(moment time.Time) (offer.Quote, map[string]string) {
 // Zone is the store's.
 func (t Trial) Zone() string { return t.facts.Store.Zone }
 
-// Try reads what a basket needs to be priced with an offer being typed. An
-// offer without a name yet is tried all the same.
+// Try reads, once, what a basket needs to be priced with an offer being typed, and what
+// keeping the offer would change. An offer without a name yet is tried all the same.
 func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Trial, map[string]string, error) {
-	named := append([]string{in.Gift}, in.Goods...)
+	var items []string
 	for _, item := range b.Items {
-		named = append(named, item.ProductID)
+		items = append(items, item.ProductID)
 	}
-	choices, err := offers.Choices(ctx, named...)
+	written, c, err := offers.about(ctx, in, b.Code, items)
 	if err != nil {
 		return Trial{}, nil, err
 	}
 	if in.Name == "" {
 		in.Name = "This offer"
 	}
-	full, faults := offers.readOffer(in, choices)
-	if len(faults) > 0 {
-		return Trial{}, faults, nil
+	full, faults := offers.readOffer(in, written)
+	names := map[string]string{}
+	for _, p := range written.Products {
+		names[p.ID] = p.Name
 	}
-	f, err := offers.counter(ctx, b, choices)
-	if err != nil {
-		return Trial{}, nil, err
+	if len(faults) > 0 {
+		return Trial{Names: names}, faults, nil
+	}
+	known := b.Items[:0:0]
+	for _, item := range b.Items {
+		if names[item.ProductID] != "" { // what is gone is not in the basket
+			known = append(known, item)
+		}
+	}
+	f := c.Basket(items)
+	if b.Country != "" {
+		f.Context.Country = b.Country
+	}
+	if b.Code != "" {
+		f.Codes = []string{b.Code}
 	}
 	// The buyer at the counter is one the offer means: what is tried is the price.
 	f.Context.FirstOrder = in.FirstOrder
@@ -83,7 +91,7 @@ func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Trial, 
 		typed.Codes = []offer.Code{{Code: in.Code}}
 	}
 	beside := typed.Combines(f.Offers)
-	kept := f.Offers[:0]
+	kept := f.Offers[:0:0]
 	for _, o := range f.Offers {
 		if o.ID == in.ID {
 			typed.Created = o.Created
@@ -92,33 +100,36 @@ func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Trial, 
 		kept = append(kept, o)
 	}
 	f.Offers = append(kept, typed)
-	return Trial{facts: f, items: b.Items, Buyer: meant(in, choices), Beside: beside}, nil, nil
+	return Trial{facts: f, items: known, Names: names, Buyer: meant(in, written), Beside: beside, full: full, public: c.Public(), used: written.Used, kept: in.ID != ""}, nil, nil
 }
 
-// counter reads the facts for a basket.
-func (offers *Offers) counter(ctx context.Context, b Basket, c Choices) (facts.Facts, error) {
+// about reads what an offer being typed speaks of, with all that is priced beside it.
+func (offers *Offers) about(ctx context.Context, in OfferInput, code string, items []string) (known, factbook.Counter, error) {
+	db := offers.Store.On(ctx)
 	shop, err := offers.Store.Shop(ctx)
 	if err != nil {
-		return facts.Facts{}, err
+		return known{}, factbook.Counter{}, err
 	}
-	names := namesOf(b.Items)
-	f, err := offers.Facts.ReadPrices(offers.Store.On(ctx), shop, names, factbook.Buyer{Code: b.Code, Country: b.Country})
+	k := known{}
+	if err := k.read(db, in); err != nil {
+		return k, factbook.Counter{}, err
+	}
+	c, err := offers.Facts.Counter(db, shop, append(in.named(), items...), code)
 	if err != nil {
-		return f, err
+		return k, c, err
 	}
-	if f.Products == nil {
-		f.Products = map[string]goods.Product{}
+	k.Store = c.Facts.Store
+	for _, d := range c.Deadlines {
+		k.Deadlines = append(k.Deadlines, factbook.DeadlineOf(d))
 	}
-	for _, p := range c.Products {
-		if _, known := f.Products[p.ID]; !known {
-			f.Products[p.ID] = p
-		}
+	for _, p := range c.Facts.Products {
+		k.Products = append(k.Products, p)
 	}
-	return f, nil
+	return k, c, nil
 }
 
 // meant says whom an offer is for.
-func meant(in OfferInput, c Choices) string {
+func meant(in OfferInput, c known) string {
 	var is []string
 	if in.FirstOrder {
 		is = append(is, "buys for the first time")

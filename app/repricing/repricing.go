@@ -67,10 +67,7 @@ func (k *Keeper) PublicOffers(tx *gorm.DB, shop store.Shop) (facts.Facts, error)
 	if err := factbook.TakeOffers(tx, rows, &f); err != nil {
 		return f, err
 	}
-	f.Offers = slices.DeleteFunc(f.Offers, func(o offer.Offer) bool {
-		// A deadline of the visitor's own makes a price that not everybody is asked.
-		return !o.Public() || f.Deadlines[f.Bound[o.ID]].Personal()
-	})
+	f.Offers = slices.DeleteFunc(f.Offers, func(o offer.Offer) bool { return !factbook.Everybodys(o, f) })
 	return f, nil
 }
 

@@ -24,7 +24,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
-// studio joins the places of the studio; a new place is one more line.
+// studio joins the places of the studio; a new place is one more line. What Ctrl+K finds
+// stands in this order.
 func studio(a *app.App, o Options) *fiber.App {
 	f := &frame.Frame{
 		Accounts: a.Accounts, Calendar: a.Calendar, Publishing: a.Publishing,
@@ -33,20 +34,20 @@ func studio(a *app.App, o Options) *fiber.App {
 	proofs := &proof.Drawer{Store: a.Store, Render: a.Render, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Origins: a.Origins}
 	own := &snippets.Form{Frame: f}
 	return f.Handler(
-		(&account.Place{Frame: f, Demo: o.Demo, Email: o.Email, Password: o.Password}).Part(),
+		(&publishing.Place{Frame: f, Drafts: a.Drafts, Proof: proofs}).Part(),
+		(&pages.Place{Frame: f, Pages: a.Pages, Desk: a.Desk, People: a.People, Proof: proofs}).Part(),
+		(&desk.Place{Frame: f, Desk: a.Desk, Drafts: a.Drafts, Find: a.Find, News: a.News, Offers: a.Offers, Proof: proofs, Snippets: own}).Part(),
+		(&house.Place{Frame: f, House: a.House, Pictures: a.Pictures, Proof: proofs, Snippets: own}).Part(),
+		(&pictures.Place{Frame: f, Pictures: a.Pictures, Desk: a.Desk}).Part(),
 		(&season.Place{Frame: f, Offers: a.Offers}).Part(),
 		(&goods.Place{Frame: f, Goods: a.Goods, Shelves: a.Shelves, Pictures: a.Pictures, Background: a.Background}).Part(),
 		(&shelves.Place{Frame: f, Shelves: a.Shelves, Goods: a.Goods, Offers: a.Offers, Pages: a.Pages, Desk: a.Desk}).Part(),
 		(&rates.Place{Frame: f, House: a.House}).Part(),
 		(&offers.Place{Frame: f, Offers: a.Offers, Desk: a.Desk}).Part(),
-		(&pages.Place{Frame: f, Pages: a.Pages, Desk: a.Desk, People: a.People, Proof: proofs}).Part(),
-		(&desk.Place{Frame: f, Desk: a.Desk, Drafts: a.Drafts, Find: a.Find, News: a.News, Offers: a.Offers, Proof: proofs, Snippets: own}).Part(),
-		(&choose.Place{Frame: f, Drafts: a.Drafts, Find: a.Find}).Part(),
-		(&pictures.Place{Frame: f, Pictures: a.Pictures, Desk: a.Desk}).Part(),
-		(&house.Place{Frame: f, House: a.House, Pictures: a.Pictures, Proof: proofs, Snippets: own}).Part(),
-		(&publishing.Place{Frame: f, Drafts: a.Drafts, Proof: proofs}).Part(),
-		(&orders.Place{Frame: f, Orders: a.Orders, OrderMail: a.OrderMail, People: a.People, Ports: a.Ports}).Part(),
 		(&results.Place{Frame: f, Results: a.Results}).Part(),
+		(&orders.Place{Frame: f, Orders: a.Orders, OrderMail: a.OrderMail, People: a.People, Ports: a.Ports}).Part(),
+		(&account.Place{Frame: f, Demo: o.Demo, Email: o.Email, Password: o.Password}).Part(),
+		(&choose.Place{Frame: f, Drafts: a.Drafts, Find: a.Find}).Part(),
 		(&find.Place{Frame: f, Find: a.Find}).Part(),
 	)
 }

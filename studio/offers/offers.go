@@ -192,7 +192,7 @@ func (f *offerForm) fill(c offers.Choices) {
 }
 
 // typedOffer reads the form and its basket.
-func typedOffer(c fiber.Ctx, choices offers.Choices) offerForm {
+func typedOffer(c fiber.Ctx) offerForm {
 	value := func(name string) string { return frame.Typed(c, name) }
 	f := offerForm{OfferInput: offers.OfferInput{
 		ID: value("id"), Name: value("name"), Kind: value("kind"), Value: value("value"), Class: value("class"), Covers: value("covers"),
@@ -206,16 +206,17 @@ func typedOffer(c fiber.Ctx, choices offers.Choices) offerForm {
 		f.Value = strings.TrimSuffix(f.Value, "%")
 	}
 	var parts []string
-	for _, p := range choices.Products {
-		if n, err := strconv.Atoi(value("part-" + p.ID)); err == nil && n > 0 && f.Kind == "set" {
-			f.Parts_[p.ID] = n
-			parts = append(parts, fmt.Sprintf("%s×%d", p.ID, n))
+	for name, typed := range c.Request().PostArgs().All() {
+		id, isPart := strings.CutPrefix(string(name), "part-")
+		if n, err := strconv.Atoi(strings.TrimSpace(string(typed))); isPart && err == nil && n > 0 && f.Kind == "set" {
+			f.Parts_[id] = n
+			parts = append(parts, fmt.Sprintf("%s×%d", id, n))
 		}
 	}
 	f.Parts = strings.Join(parts, ", ")
 	quantities, ways := frame.AllTyped(c, "qty"), frame.AllTyped(c, "via")
 	for i, id := range frame.AllTyped(c, "item") {
-		item := basketItem{ID: id, Name: choices.ProductName(id), Quantity: 1, Via: "page"}
+		item := basketItem{ID: id, Quantity: 1, Via: "page"}
 		if i < len(quantities) {
 			n, err := strconv.Atoi(strings.TrimSpace(quantities[i]))
 			if err != nil || n == 0 {
@@ -226,14 +227,23 @@ func typedOffer(c fiber.Ctx, choices offers.Choices) offerForm {
 		if i < len(ways) {
 			item.Via = ways[i]
 		}
-		if item.Name != "" {
-			f.Basket = append(f.Basket, item)
-		}
+		f.Basket = append(f.Basket, item)
 	}
-	if id := value("add"); id != "" && choices.ProductName(id) != "" {
-		f.Basket = append(f.Basket, basketItem{ID: id, Name: choices.ProductName(id), Quantity: 1, Via: "page"})
+	if id := value("add"); id != "" {
+		f.Basket = append(f.Basket, basketItem{ID: id, Quantity: 1, Via: "page"})
 	}
 	return f
+}
+
+// named gives the goods in the basket their names; what is gone is taken out.
+func (f *offerForm) named(names map[string]string) {
+	kept := f.Basket[:0:0]
+	for _, item := range f.Basket {
+		if item.Name = names[item.ID]; item.Name != "" {
+			kept = append(kept, item)
+		}
+	}
+	f.Basket = kept
 }
 
 // receiptView is the till receipt that computes while the offer is written.
@@ -255,6 +265,7 @@ func (p *Place) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 		basket.Items = append(basket.Items, offer.Item{ProductID: item.ID, Quantity: item.Quantity, Via: offer.Via(item.Via)})
 	}
 	trial, faults, err := p.Offers.Try(c, f.OfferInput, basket)
+	v.Form.named(trial.Names)
 	if err != nil || faults != nil {
 		v.Faults = faults
 		return v, err
@@ -263,7 +274,7 @@ func (p *Place) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 	if v.Quote, v.Faults = trial.At(p.Store.Now()); v.Faults != nil {
 		return v, nil
 	}
-	if v.Effect, err = p.Offers.Effect(c, f.OfferInput); err != nil {
+	if v.Effect, err = p.Offers.Effect(c, trial); err != nil {
 		return v, err
 	}
 	if end := v.Quote.NextChange; !end.IsZero() {
@@ -274,28 +285,22 @@ func (p *Place) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 }
 
 func (p *Place) receipt(c fiber.Ctx) error {
-	choices, err := p.Offers.Choices(c)
+	v, err := p.receiptOf(c, typedOffer(c))
 	if err != nil {
 		return err
 	}
-	f := typedOffer(c, choices)
-	v, err := p.receiptOf(c, f)
+	if c.FormValue("redraw") == "" {
+		return p.Send(c, fiber.StatusOK, "receipt-body", map[string]any{"Receipt": v})
+	}
+	choices, err := p.Offers.Choices(c) // something was put into the basket, which is drawn anew
 	if err != nil {
 		return err
 	}
-	view := "receipt-body"
-	if c.FormValue("redraw") != "" { // something was put into the basket
-		view = "receipt"
-	}
-	return p.Send(c, fiber.StatusOK, view, map[string]any{"Receipt": v, "Shelf": choices})
+	return p.Send(c, fiber.StatusOK, "receipt", map[string]any{"Receipt": v, "Shelf": choices})
 }
 
 func (p *Place) saveOffer(c fiber.Ctx) error {
-	choices, err := p.Offers.Choices(c)
-	if err != nil {
-		return err
-	}
-	f := typedOffer(c, choices)
+	f := typedOffer(c)
 	id, faults, err := p.Offers.SaveOffer(c, f.OfferInput)
 	if err != nil {
 		return err
@@ -305,6 +310,13 @@ func (p *Place) saveOffer(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
+		names := map[string]string{}
+		if choices, ok := values["Shelf"].(offers.Choices); ok {
+			for _, product := range choices.Products {
+				names[product.ID] = product.Name
+			}
+		}
+		f.named(names)
 		values["Form"], values["Faults"] = f, faults
 		return p.Send(c, fiber.StatusOK, "offers-body", values)
 	}
