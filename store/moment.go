@@ -10,9 +10,12 @@ import (
 // Now is the moment, cut to what PostgreSQL keeps.
 func (s *Store) Now() time.Time { return s.Clock().UTC().Truncate(time.Microsecond) }
 
+// NoShop is said where the database holds no store yet.
+const NoShop = "The store is not set up; start with “make demo”."
+
 // Shop reads the store's own row.
 func (s *Store) Shop(ctx context.Context) (Shop, error) {
-	return One[Shop](s.On(ctx), "The store is not set up; start with “make demo”.")
+	return One[Shop](s.On(ctx), NoShop)
 }
 
 // SetMoment tells the triggers that write the ledger when a change is, and why.

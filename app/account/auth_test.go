@@ -173,7 +173,7 @@ func TestAStoreIsBegun(t *testing.T) {
 	for _, step := range steps {
 		assert.False(t, step.Done, step.What)
 	}
-	campaign, err := (&calendar.Calendar{Store: s}).CampaignAtHand(ctx, "")
+	_, campaign, err := (&calendar.Calendar{Store: s}).Campaigns(ctx, "")
 	require.NoError(t, err)
 	assert.NotEmpty(t, campaign)
 }

@@ -29,6 +29,7 @@ type Reader struct {
 type Draft struct {
 	store.Page
 	Tree manuscript.Page
+	Step string // of the funnel, where the draft was read with those of its campaign
 }
 
 // Draft reads a page being written.
@@ -85,16 +86,21 @@ func NamingOf(d Draft) publish.Naming {
 
 // ReadDrafts reads the pages of a campaign in the order of its funnel.
 func (reader *Reader) ReadDrafts(ctx context.Context, campaignID string) ([]Draft, error) {
-	var rows []store.Page
-	err := reader.Store.On(ctx).Raw(`SELECT p.* FROM pages p LEFT JOIN steps s ON s.page_id = p.id WHERE p.campaign_id = ? AND p.aside_at IS NULL ORDER BY s.position, p.name`, campaignID).Scan(&rows).Error
+	var rows []struct {
+		store.Page
+		StepID string
+	}
+	err := reader.Store.On(ctx).Raw(`SELECT p.*, coalesce(s.id, '') AS step_id FROM pages p LEFT JOIN steps s ON s.page_id = p.id
+		WHERE p.campaign_id = ? AND p.aside_at IS NULL ORDER BY s.position, p.name`, campaignID).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the pages: %w", err)
 	}
 	drafts := make([]Draft, len(rows))
 	for i, r := range rows {
-		if drafts[i], err = reader.DraftOf(r); err != nil {
+		if drafts[i], err = reader.DraftOf(r.Page); err != nil {
 			return nil, err
 		}
+		drafts[i].Step = r.StepID
 	}
 	return drafts, nil
 }

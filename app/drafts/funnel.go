@@ -93,24 +93,37 @@ func lockedFunnel(tx *gorm.DB, campaignID string) (route.Funnel, error) {
 
 // ReadFunnel reads a campaign's funnel as it is drawn now.
 func ReadFunnel(db *gorm.DB, campaignID string) (route.Funnel, error) {
-	var f route.Funnel
-	var steps []struct{ ID, Kind, PageID, Name string }
-	err := db.Raw(`SELECT s.id, s.kind, s.page_id, p.name FROM steps s JOIN pages p ON p.id = s.page_id
-		WHERE s.campaign_id = ? ORDER BY s.position`, campaignID).Scan(&steps).Error
-	if err != nil {
-		return f, fmt.Errorf("read the steps: %w", err)
+	var f Funnel
+	if err := store.Together(db, f.Parts(campaignID)...); err != nil {
+		return route.Funnel{}, fmt.Errorf("read the funnel: %w", err)
 	}
-	for _, s := range steps {
-		f.Steps = append(f.Steps, route.Step{ID: s.ID, Kind: route.Kind(s.Kind), PageID: s.PageID, Name: s.Name})
+	return f.Read(), nil
+}
+
+// Funnel is a campaign's funnel as it is stored.
+type Funnel struct {
+	steps  []struct{ ID, Kind, PageID, Name string }
+	routes []store.Route
+}
+
+// Parts are the lists it is read from, with others or alone.
+func (f *Funnel) Parts(campaignID string) []store.Part {
+	return []store.Part{
+		{SQL: `SELECT s.id, s.kind, s.page_id, p.name FROM steps s JOIN pages p ON p.id = s.page_id
+			WHERE s.campaign_id = ? ORDER BY s.position`, Args: []any{campaignID}, Into: &f.steps},
+		{SQL: `SELECT r.* FROM routes r JOIN steps s ON s.id = r.from_step WHERE s.campaign_id = ?
+			ORDER BY s.position, r.outcome`, Args: []any{campaignID}, Into: &f.routes},
 	}
-	var routes []store.Route
-	err = db.Raw(`SELECT r.* FROM routes r JOIN steps s ON s.id = r.from_step WHERE s.campaign_id = ?
-		ORDER BY s.position, r.outcome`, campaignID).Scan(&routes).Error
-	if err != nil {
-		return f, fmt.Errorf("read the routes: %w", err)
+}
+
+// Read is the funnel, once its parts were read.
+func (f *Funnel) Read() route.Funnel {
+	var out route.Funnel
+	for _, s := range f.steps {
+		out.Steps = append(out.Steps, route.Step{ID: s.ID, Kind: route.Kind(s.Kind), PageID: s.PageID, Name: s.Name})
 	}
-	for _, r := range routes {
-		f.Routes = append(f.Routes, route.Route{From: r.FromStep, Outcome: route.Outcome(r.Outcome), To: r.ToStep})
+	for _, r := range f.routes {
+		out.Routes = append(out.Routes, route.Route{From: r.FromStep, Outcome: route.Outcome(r.Outcome), To: r.ToStep})
 	}
-	return f, nil
+	return out
 }

@@ -52,10 +52,11 @@ func (reader *Reader) Counter(db *gorm.DB, shop store.Shop, products []string, t
 			ids = append(ids, o.GiftID)
 		}
 	}
-	if err := readProducts(db, ids, &c.Facts); err != nil {
+	if c.Facts.Products, err = readProducts(db, ids, c.Facts.Store.Currency); err != nil {
 		return c, err
 	}
-	return c, ReadTables(db, shop, &c.Facts)
+	c.Facts.Tax, c.Facts.Shipping, err = Tables(db, shop)
+	return c, err
 }
 
 // readAllOffers reads every offer, and the codes that what was typed could be.
@@ -98,8 +99,7 @@ func (c Counter) Basket(products []string) facts.Facts {
 	f := apart(c.Facts)
 	f.Context.Uses = map[string]int{}
 	for i, r := range c.rows {
-		touches := r.General || r.ShelfID != nil || slices.ContainsFunc(r.Goods, func(id string) bool { return slices.Contains(products, id) })
-		if !touches {
+		if !r.touches(products) {
 			continue
 		}
 		o := c.offers[i]

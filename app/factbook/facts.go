@@ -4,67 +4,17 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"slices"
 
+	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
 	"chrysagon/core/ledger"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/store"
-
-	"gorm.io/gorm"
 )
-
-// DraftFacts reads what a page being written shows to a visitor of whom
-// nothing is known, who stands on the page's own step.
-func (reader *Reader) DraftFacts(ctx context.Context, pageID string, names manuscript.Names) (facts.Facts, error) {
-	var who Buyer
-	if err := reader.Store.On(ctx).Raw("SELECT id FROM steps WHERE page_id = ? LIMIT 1", pageID).Scan(&who.Step).Error; err != nil {
-		return facts.Facts{}, fmt.Errorf("read the page's step: %w", err)
-	}
-	return reader.FactsFor(ctx, names, who)
-}
-
-// FactsFor reads what a page names, for somebody of whom something is known.
-func (reader *Reader) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (facts.Facts, error) {
-	shop, err := reader.Store.Shop(ctx)
-	if err != nil {
-		return facts.Facts{}, err
-	}
-	f, err := reader.ReadPrices(reader.Store.On(ctx), shop, names, who)
-	if err != nil {
-		return f, err
-	}
-	if err := ReadLedgers(reader.Store.On(ctx), &f); err != nil {
-		return f, err
-	}
-	if err := readPages(reader.Store.On(ctx), names.Pages, &f); err != nil {
-		return f, err
-	}
-	if err := readGroups(reader.Store.On(ctx), names.Groups, &f); err != nil {
-		return f, err
-	}
-	if err := ReadFiles(reader.Store.On(ctx), names.Files, &f); err != nil {
-		return f, err
-	}
-	if err := readSold(reader.Store.On(ctx), names.Sold, &f); err != nil {
-		return f, err
-	}
-	if names.Booked {
-		if err := readBooked(reader.Store.On(ctx), &f); err != nil {
-			return f, err
-		}
-	}
-	if err := readVideos(reader.Store.On(ctx), names.Videos, &f); err != nil {
-		return f, err
-	}
-	reader.readSlots(ctx, names.Slots, &f)
-	if err := ReadPictures(reader.Store.On(ctx), append(slices.Clone(names.Pictures), f.Store.House.Logo, f.Store.Icon), &f); err != nil {
-		return f, err
-	}
-	return f, readShown(reader.Store.On(ctx), who.Edition, names.Pictures, &f)
-}
 
 // Buyer is what is known of whom prices are computed for.
 type Buyer struct {
@@ -79,47 +29,105 @@ type Buyer struct {
 	Joined  bool   // what is bought goes with an order that is paid for already
 }
 
-// ReadPrices reads what prices depend on: goods, offers, deadlines, tax and
-// shipping.
-func (reader *Reader) ReadPrices(db *gorm.DB, shop store.Shop, names manuscript.Names, who Buyer) (facts.Facts, error) {
-	f := facts.Facts{
-		Products: map[string]goods.Product{}, Pictures: map[string]facts.Picture{}, Shelves: map[string]facts.Shelf{},
-		Floor: shop.FloorPercent, Context: offer.Context{Country: who.Country, Link: who.Link, Step: who.Step},
+// Wanted is what one page names, and for whom it is drawn.
+type Wanted struct {
+	Names manuscript.Names
+	Who   Buyer
+}
+
+// DraftFacts reads what a page being written shows to a visitor of whom
+// nothing is known, who stands on the page's own step.
+func (reader *Reader) DraftFacts(ctx context.Context, pageID string, names manuscript.Names) (facts.Facts, error) {
+	var who Buyer
+	if err := reader.Store.On(ctx).Raw("SELECT id FROM steps WHERE page_id = ? LIMIT 1", pageID).Scan(&who.Step).Error; err != nil {
+		return facts.Facts{}, fmt.Errorf("read the page's step: %w", err)
 	}
-	f.Store = reader.StoreFacts(shop)
+	return reader.FactsFor(ctx, names, who)
+}
+
+// FactsFor reads what a page names, for somebody of whom something is known.
+func (reader *Reader) FactsFor(ctx context.Context, names manuscript.Names, who Buyer) (facts.Facts, error) {
+	list, err := reader.FactsForAll(ctx, Wanted{names, who})
+	if err != nil {
+		return facts.Facts{}, err
+	}
+	return list[0], nil
+}
+
+// FactsForAll reads what pages name, by as many statements for many as for one: what
+// their names tell, what stands on their shelves, the offers on that, and what all of it
+// shows.
+func (reader *Reader) FactsForAll(ctx context.Context, pages ...Wanted) ([]facts.Facts, error) {
+	r, err := reader.read(ctx, all, pages)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]facts.Facts, len(pages))
+	for i, p := range pages {
+		if out[i], err = reader.assemble(ctx, r, p); err != nil {
+			return nil, err
+		}
+		reader.readSlots(ctx, p.Names.Slots, &out[i])
+	}
+	return out, nil
+}
+
+// Prices reads only what prices depend on, with the store's own row.
+func (reader *Reader) Prices(ctx context.Context, names manuscript.Names, who Buyer) (facts.Facts, store.Shop, error) {
+	p := Wanted{manuscript.Names{Products: names.Products, Shelves: names.Shelves, Deadlines: names.Deadlines}, who}
+	r, err := reader.read(ctx, pricesOnly, []Wanted{p})
+	if err != nil {
+		return facts.Facts{}, store.Shop{}, err
+	}
+	f, err := reader.assemble(ctx, r, p)
+	return f, r.named.shop(), err
+}
+
+// assemble makes one page's facts of what was read for all.
+func (reader *Reader) assemble(ctx context.Context, r reading, p Wanted) (facts.Facts, error) {
+	shop := r.named.shop()
+	f := facts.Facts{
+		Store: reader.StoreFacts(shop), Floor: shop.FloorPercent,
+		Products: map[string]goods.Product{}, Shelves: map[string]facts.Shelf{}, Deadlines: map[string]deadline.Deadline{},
+		Context: offer.Context{Country: p.Who.Country, Link: p.Who.Link, Step: p.Who.Step},
+	}
 	if f.Context.Country == "" {
 		f.Context.Country = shop.Country
-	}
-	if who.Code != "" {
-		f.Codes = []string{who.Code}
 	}
 	var err error
 	if f.Setting, err = StruckSetting(shop); err != nil {
 		return f, err
 	}
-	products, err := reader.readShelves(db, names, &f)
-	if err != nil {
+	products := slices.Clone(p.Names.Products)
+	for _, id := range p.Names.Shelves {
+		if s, known := r.standing[id]; known {
+			f.Shelves[id] = s
+			products = append(products, s.Goods...)
+		}
+	}
+	for _, id := range p.Names.Deadlines {
+		if d, known := r.named.deadline(id); known {
+			f.Deadlines[id] = d
+		}
+	}
+	if err := r.offered.on(products, r.named, &f); err != nil {
 		return f, err
 	}
-	if err := readProducts(db, products, &f); err != nil {
-		return f, err
+	r.shown.goods(products, &f)
+	if p.Who.Code != "" {
+		f.Codes = []string{p.Who.Code}
+		Attach(r.offered.codes, &f)
 	}
-	if err := readOffers(db, products, &f); err != nil {
-		return f, err
-	}
-	if err := ReadCodes(db, &f); err != nil {
-		return f, err
-	}
-	if err := readDeadlines(db, names.Deadlines, &f); err != nil {
-		return f, err
-	}
-	if err := ReadTables(db, shop, &f); err != nil {
-		return f, err
-	}
-	if who.Joined {
+	f.Tax, f.Shipping = r.named.tables(shop)
+	if p.Who.Joined {
 		f.Shipping = nil
 	}
-	return f, reader.readBuyer(db, who, &f)
+	r.named.pages(p.Names, &f)
+	r.shown.pictures(p.Names, &f)
+	r.named.groups(p.Names.Groups, r.shown, &f)
+	r.named.files(p.Names, &f)
+	r.shown.sold(p.Names, r.named, &f)
+	return f, reader.readBuyer(reader.Store.On(ctx), p.Who, &f)
 }
 
 // StruckSetting is how the store wants its struck prices.
@@ -131,26 +139,6 @@ func StruckSetting(shop store.Shop) (ledger.Setting, error) {
 		}
 	}
 	return s, nil
-}
-
-// ReadLedgers reads every price that the goods at hand have had.
-func ReadLedgers(db *gorm.DB, f *facts.Facts) error {
-	var ids []string
-	for id := range f.Products {
-		ids = append(ids, id)
-	}
-	if len(ids) == 0 {
-		return nil
-	}
-	var rows []store.LedgerEntry
-	if err := db.Where("variant_id IN ?", ids).Order("variant_id, since").Find(&rows).Error; err != nil {
-		return fmt.Errorf("read the price ledger: %w", err)
-	}
-	f.Ledgers = map[string][]ledger.Entry{}
-	for _, r := range rows {
-		f.Ledgers[r.VariantID] = append(f.Ledgers[r.VariantID], LedgerEntry(r))
-	}
-	return nil
 }
 
 // LedgerEntry is a row of the price ledger as core reads it.
@@ -166,3 +154,28 @@ func Deref(s *string) string {
 	}
 	return *s
 }
+
+// union joins the names of pages.
+func union(pages []Wanted) manuscript.Names {
+	var n manuscript.Names
+	for _, p := range pages {
+		n.Products = append(n.Products, p.Names.Products...)
+		n.Deadlines = append(n.Deadlines, p.Names.Deadlines...)
+		n.Pictures = append(n.Pictures, p.Names.Pictures...)
+		n.Shelves = append(n.Shelves, p.Names.Shelves...)
+		n.Pages = append(n.Pages, p.Names.Pages...)
+		n.Groups = append(n.Groups, p.Names.Groups...)
+		n.Videos = append(n.Videos, p.Names.Videos...)
+		n.Sold = append(n.Sold, p.Names.Sold...)
+		n.Files = append(n.Files, p.Names.Files...)
+		n.Booked = n.Booked || p.Names.Booked
+	}
+	for _, list := range []*[]string{&n.Products, &n.Deadlines, &n.Pictures, &n.Shelves, &n.Pages, &n.Groups, &n.Videos, &n.Sold, &n.Files} {
+		slices.Sort(*list)
+		*list = slices.Compact(*list)
+	}
+	return n
+}
+
+// keys are those of a map, in order.
+func keys[V any](m map[string]V) []string { return slices.Sorted(maps.Keys(m)) }

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"time"
 
-	"chrysagon/core/facts"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/store"
@@ -64,17 +63,17 @@ func (r GoodsRow) Product(currency string) goods.Product {
 	return p
 }
 
-func readProducts(db *gorm.DB, ids []string, f *facts.Facts) error {
+func readProducts(db *gorm.DB, ids []string, currency string) (map[string]goods.Product, error) {
+	out := map[string]goods.Product{}
 	if len(ids) == 0 {
-		return nil
+		return out, nil
 	}
 	var rows []GoodsRow
-	err := db.Raw(GoodsRows+" WHERE v.id IN ?", ids).Scan(&rows).Error
-	if err != nil {
-		return fmt.Errorf("read the goods: %w", err)
+	if err := db.Raw(GoodsRows+" WHERE v.id IN ?", ids).Scan(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the goods: %w", err)
 	}
 	for _, r := range rows {
-		f.Products[r.ID] = r.Product(f.Store.Currency)
+		out[r.ID] = r.Product(currency)
 	}
-	return nil
+	return out, nil
 }

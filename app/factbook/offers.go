@@ -4,6 +4,7 @@ import (
 	"database/sql"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"time"
 
 	"chrysagon/core/deadline"
@@ -47,21 +48,6 @@ type OfferRow struct {
 const OfferRows = `SELECT o.*, s.shelf, (SELECT array_agg(g.variant_id ORDER BY g.variant_id) FROM offer_goods g WHERE g.offer_id = o.id) AS goods
 	FROM offers o LEFT JOIN shelves s ON s.id = o.shelf_id`
 
-// readOffers reads the offers that can touch these goods, and the gifts they
-// give. A fixed deadline is an offer's end; any other is bound to it.
-func readOffers(db *gorm.DB, products []string, f *facts.Facts) error {
-	if len(products) == 0 {
-		return nil
-	}
-	var rows []OfferRow
-	err := db.Raw(OfferRows+` WHERE o.general OR o.shelf_id IS NOT NULL
-		OR o.id IN (SELECT g.offer_id FROM offer_goods g WHERE g.variant_id IN ?) ORDER BY o.created_at, o.id`, products).Scan(&rows).Error
-	if err != nil {
-		return fmt.Errorf("read the offers: %w", err)
-	}
-	return TakeOffers(db, rows, f)
-}
-
 // TakeOffers puts offers that were read into facts, with the deadlines they are bound to
 // and the gifts they give.
 func TakeOffers(db *gorm.DB, rows []OfferRow, f *facts.Facts) error {
@@ -83,7 +69,15 @@ func TakeOffers(db *gorm.DB, rows []OfferRow, f *facts.Facts) error {
 		}
 		f.Offers = append(f.Offers, o)
 	}
-	return readProducts(db, gifts, f)
+	given, err := readProducts(db, gifts, f.Store.Currency)
+	if err != nil {
+		return err
+	}
+	if f.Products == nil {
+		f.Products = given
+	}
+	maps.Copy(f.Products, given)
+	return nil
 }
 
 // BoundOffers makes offers of rows, each bound to its deadline.
@@ -168,29 +162,6 @@ func endAll(list []offer.Window, at time.Time) []offer.Window {
 		}
 	}
 	return out
-}
-
-// ReadCodes attaches what was typed to the offers whose code it is.
-func ReadCodes(db *gorm.DB, f *facts.Facts) error {
-	if len(f.Codes) == 0 {
-		return nil
-	}
-	var normal []string
-	for _, c := range f.Codes {
-		normal = append(normal, offer.Normal(c))
-	}
-	var rows []store.Code
-	if err := db.Where("normal IN ?", normal).Find(&rows).Error; err != nil {
-		return fmt.Errorf("read the codes: %w", err)
-	}
-	for _, r := range rows {
-		for i := range f.Offers {
-			if f.Offers[i].ID == r.OfferID {
-				f.Offers[i].Codes = append(f.Offers[i].Codes, offer.Code{Code: r.Code, MaxUses: r.MaxUses, Used: r.Used})
-			}
-		}
-	}
-	return nil
 }
 
 func readDeadlines(db *gorm.DB, ids []string, f *facts.Facts) error {

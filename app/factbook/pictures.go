@@ -10,48 +10,20 @@ import (
 	"gorm.io/gorm"
 )
 
-// readShown puts pictures as an edition showed them over those that have been
-// replaced or cut since.
-func readShown(db *gorm.DB, editionID string, ids []string, f *facts.Facts) error {
-	if editionID == "" || len(ids) == 0 {
-		return nil
-	}
-	var rows []struct {
-		store.Picture
-		Named string
-	}
-	err := db.Raw(`SELECT s.picture_id AS named, p.id, p.name, p.alt, p.mime, p.width, p.height, p.hash, p.focus_x, p.focus_y, p.patches, p.dark, p.light
-		FROM edition_pictures s JOIN pictures p ON p.hash = s.hash
-		WHERE s.edition_id = ? AND s.picture_id = ANY(?::text[]) AND p.id <> s.picture_id`, editionID, store.TextArray(ids)).Scan(&rows).Error
-	if err != nil {
-		return fmt.Errorf("read what the edition showed: %w", err)
-	}
-	for _, r := range rows {
-		p := PictureFacts(r.Picture)
-		p.ID = r.Named
-		f.Pictures[r.Named] = p
-	}
-	return nil
-}
-
-// ReadPictures reads those a page names and those of its goods.
-func ReadPictures(db *gorm.DB, ids []string, f *facts.Facts) error {
-	for _, p := range f.Products {
-		if p.PictureID != "" {
-			ids = append(ids, p.PictureID)
-		}
-	}
+// Pictures reads pictures by their IDs.
+func Pictures(db *gorm.DB, ids []string) (map[string]facts.Picture, error) {
+	out := map[string]facts.Picture{}
 	if len(ids) == 0 {
-		return nil
+		return out, nil
 	}
 	var rows []store.Picture
 	if err := db.Omit("bytes").Where("id IN ?", ids).Find(&rows).Error; err != nil {
-		return fmt.Errorf("read the pictures: %w", err)
+		return nil, fmt.Errorf("read the pictures: %w", err)
 	}
 	for _, r := range rows {
-		f.Pictures[r.ID] = PictureFacts(r)
+		out[r.ID] = PictureFacts(r)
 	}
-	return nil
+	return out, nil
 }
 
 // PictureFacts is a picture as pages show it.

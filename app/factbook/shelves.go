@@ -3,11 +3,8 @@ package factbook
 import (
 	"encoding/json"
 	"fmt"
-	"slices"
 	"time"
 
-	"chrysagon/core/facts"
-	"chrysagon/core/manuscript"
 	"chrysagon/core/shelf"
 	"chrysagon/store"
 
@@ -24,37 +21,6 @@ func Sight(zone string, at time.Time) shelf.Sight {
 		loc = time.UTC
 	}
 	return shelf.Sight{Moment: at, Zone: loc}
-}
-
-// readShelves reads the shelves a page names, and returns the IDs of all goods
-// that the page shows: those it names and those on its shelves.
-func (reader *Reader) readShelves(db *gorm.DB, names manuscript.Names, f *facts.Facts) ([]string, error) {
-	ids := slices.Clone(names.Products)
-	if len(names.Shelves) == 0 {
-		return ids, nil
-	}
-	var rows []store.Shelf
-	if err := db.Where("id IN ?", names.Shelves).Find(&rows).Error; err != nil {
-		return nil, fmt.Errorf("read the shelves: %w", err)
-	}
-	at := Sight(f.Store.Zone, reader.Store.Now())
-	for _, r := range rows {
-		s, err := ParseShelf(r)
-		if err != nil {
-			return nil, err
-		}
-		if s.Limit == 0 || s.Limit > shelfShown {
-			s.Limit = shelfShown
-		}
-		picked, err := PickIDs(db, s, at)
-		if err != nil {
-			return nil, err
-		}
-		f.Shelves[r.ID] = facts.Shelf{ID: r.ID, Name: r.Name, Goods: picked, Changes: s.Changes(at)}
-		ids = append(ids, picked...)
-	}
-	slices.Sort(ids)
-	return slices.Compact(ids), nil
 }
 
 // ParseShelf reads the rule of a stored shelf.

@@ -7,7 +7,6 @@ import (
 	"strings"
 
 	"chrysagon/app/factbook"
-	"chrysagon/core/facts"
 	"chrysagon/core/ledger"
 	"chrysagon/core/refusal"
 	"chrysagon/core/shipping"
@@ -35,16 +34,16 @@ func (k *Keeper) Rates(ctx context.Context) (Rates, error) {
 	if err != nil {
 		return Rates{}, err
 	}
-	f := facts.Facts{Store: k.Facts.StoreFacts(shop)}
-	if err := factbook.ReadTables(k.Store.On(ctx), shop, &f); err != nil {
+	taxes, ships, err := factbook.Tables(k.Store.On(ctx), shop)
+	if err != nil {
 		return Rates{}, err
 	}
 	r := Rates{Shop: shop, Tax: tax.Table{Included: shop.TaxIncluded}}
-	if f.Tax != nil {
-		r.Tax = *f.Tax
+	if taxes != nil {
+		r.Tax = *taxes
 	}
-	if f.Shipping != nil {
-		r.Shipping = *f.Shipping
+	if ships != nil {
+		r.Shipping = *ships
 	}
 	if r.Setting, err = factbook.StruckSetting(shop); err != nil {
 		return r, err

@@ -12,7 +12,6 @@ import (
 	"chrysagon/app/mail"
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
-	"chrysagon/core/facts"
 	"chrysagon/core/lead"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
@@ -92,16 +91,15 @@ func (people *People) keepLead(tx *gorm.DB, row store.Lead) error {
 
 // sendHandout sends the link to the file that a form hands out.
 func (people *People) sendHandout(ctx context.Context, l store.Lead, shop store.Shop) error {
-	f := facts.Facts{}
-	if err := factbook.ReadFiles(people.Store.On(ctx), []string{l.Gives}, &f); err != nil {
-		return err
-	}
-	file, known := f.Files[l.Gives]
-	if !known {
+	file, err := factbook.File(people.Store.On(ctx), l.Gives)
+	if errors.Is(err, refusal.ErrNotFound) {
 		return nil // it was taken away since; there is nothing to send
 	}
+	if err != nil {
+		return err
+	}
 	text := fmt.Sprintf("Here is “%s”, as you asked on our page:\n\n%s\n\nThis is the only mail that follows from it. To write to us, answer it.\n\n%s\n%s\n", file.Name, people.Origins.Shop+file.Path, shop.LegalName, shop.LegalAddress)
-	err := people.Mail.Send(ctx, ports.Letter{
+	err = people.Mail.Send(ctx, ports.Letter{
 		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email,
 		Subject: file.Name + ", from " + shop.Name, Text: text, HTML: mail.PlainHTML(text),
 	})

@@ -24,11 +24,9 @@ func (l *Library) Formers(ctx context.Context) ([]Former, error) {
 	return list, err
 }
 
-// FormersOf are those of one campaign.
-func FormersOf(db *gorm.DB, campaignID string) ([]Former, error) {
-	var list []Former
-	err := db.Raw(formers+" AND c.id = ? ORDER BY page, 1", campaignID).Scan(&list).Error
-	return list, err
+// FormersOf are those of one campaign, to be read with other lists.
+func FormersOf(campaignID string, into *[]Former) store.Part {
+	return store.Part{SQL: formers + " AND c.id = ? ORDER BY page, 1", Args: []any{campaignID}, Into: into}
 }
 
 // keepShown keeps a copy of what a picture shows where an edition shows it, before

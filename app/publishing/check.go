@@ -2,10 +2,11 @@ package publishing
 
 import (
 	"context"
+	"fmt"
+	"maps"
 
 	"chrysagon/app/drafts"
 	"chrysagon/app/factbook"
-	"chrysagon/app/pictures"
 	"chrysagon/core/check"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
@@ -15,9 +16,27 @@ import (
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
+	"chrysagon/store"
 )
 
-// Check runs the launch check on a draft.
+// CheckBy runs the launch check on a draft, by facts that were read already; firstView
+// is the page's weight in bytes, 0 when it is not known.
+func (publisher *Publisher) CheckBy(ctx context.Context, d drafts.Draft, f facts.Facts, firstView int) ([]check.Finding, error) {
+	var others []drafts.Draft
+	var err error
+	if purpose.Of(d.Purpose).Step == route.UpsellAt {
+		if others, err = publisher.Drafts.ReadDrafts(ctx, d.CampaignID); err != nil {
+			return nil, err
+		}
+	}
+	codes, err := publisher.codes(ctx, d)
+	if err != nil {
+		return nil, err
+	}
+	return publisher.check(d, f, firstView, others, codes), nil
+}
+
+// Check reads a draft's facts and runs the launch check on it.
 func (publisher *Publisher) Check(ctx context.Context, d drafts.Draft) ([]check.Finding, error) {
 	f, err := publisher.Facts.DraftFacts(ctx, d.ID, publisher.Render.Registry.Schema().Names(d.Tree))
 	if err != nil {
@@ -26,36 +45,75 @@ func (publisher *Publisher) Check(ctx context.Context, d drafts.Draft) ([]check.
 	return publisher.CheckBy(ctx, d, f, 0)
 }
 
-// CheckBy runs it by facts that were read already; firstView is the page's
-// weight in bytes, 0 when it is not known.
-func (publisher *Publisher) CheckBy(ctx context.Context, d drafts.Draft, f facts.Facts, firstView int) ([]check.Finding, error) {
-	err := pictures.Weigh(publisher.Store.On(ctx), f.Pictures)
+// checkAll runs it on all drafts of a campaign, by as many statements for many as for one.
+func (publisher *Publisher) checkAll(ctx context.Context, list []drafts.Draft) (map[string][]check.Finding, error) {
+	pages := make([]factbook.Wanted, len(list))
+	for i, d := range list {
+		pages[i] = factbook.Wanted{Names: publisher.Render.Registry.Schema().Names(d.Tree), Who: factbook.Buyer{Step: d.Step}}
+	}
+	found := map[string][]check.Finding{}
+	if len(list) == 0 {
+		return found, nil
+	}
+	read, err := publisher.Facts.FactsForAll(ctx, pages...)
 	if err != nil {
 		return nil, err
 	}
+	codes, err := publisher.codes(ctx, list...)
+	if err != nil {
+		return nil, err
+	}
+	for i, d := range list {
+		found[d.ID] = publisher.check(d, read[i], 0, list, codes)
+	}
+	return found, nil
+}
+
+func (publisher *Publisher) check(d drafts.Draft, f facts.Facts, firstView int, others []drafts.Draft, codes []store.Code) []check.Finding {
 	p := publisher.CheckPage(d, f)
 	p.FirstView = firstView
-	if p.Taken, err = publisher.taken(ctx, d); err != nil {
-		return nil, err
+	p.Taken = publisher.taken(d, others)
+	p.Codes = publisher.failingCodes(d.Tree, f, codes)
+	return check.Run(p)
+}
+
+// codes reads the codes that drafts show.
+func (publisher *Publisher) codes(ctx context.Context, list ...drafts.Draft) ([]store.Code, error) {
+	var shown []string
+	for _, d := range list {
+		for code := range shownCodes(d.Tree) {
+			shown = append(shown, offer.Normal(code))
+		}
 	}
-	if p.Codes, err = publisher.failingCodes(ctx, d.Tree, f); err != nil {
-		return nil, err
+	var rows []store.Code
+	if len(shown) == 0 {
+		return nil, nil
 	}
-	return check.Run(p), nil
+	if err := publisher.Store.On(ctx).Where("normal IN ?", shown).Find(&rows).Error; err != nil {
+		return nil, fmt.Errorf("read the codes: %w", err)
+	}
+	return rows, nil
+}
+
+// shownCodes are the codes that a page shows.
+func shownCodes(tree manuscript.Page) map[string]bool {
+	out := map[string]bool{}
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if code := p.Fields.Text("code"); p.Kind == "code" && code != "" {
+			out[code] = true
+		}
+	})
+	return out
 }
 
 // taken lists what an order can hold already when it comes to an upsell: what the
 // campaign's sales pages sell and add, and what its other upsells do.
-func (publisher *Publisher) taken(ctx context.Context, d drafts.Draft) (map[string]string, error) {
+func (publisher *Publisher) taken(d drafts.Draft, others []drafts.Draft) map[string]string {
 	if purpose.Of(d.Purpose).Step != route.UpsellAt {
-		return nil, nil
-	}
-	drafts, err := publisher.Drafts.ReadDrafts(ctx, d.CampaignID)
-	if err != nil {
-		return nil, err
+		return nil
 	}
 	out, schema := map[string]string{}, publisher.Render.Registry.Schema()
-	for _, other := range drafts {
+	for _, other := range others {
 		if step := purpose.Of(other.Purpose).Step; other.ID == d.ID || (step != route.UpsellAt && step != route.Sales) {
 			continue
 		}
@@ -68,7 +126,7 @@ func (publisher *Publisher) taken(ctx context.Context, d drafts.Draft) (map[stri
 			}
 		})
 	}
-	return out, nil
+	return out
 }
 
 // CheckPage is a draft as the launch check looks at it.
@@ -83,31 +141,29 @@ func (publisher *Publisher) CheckPage(d drafts.Draft, f facts.Facts) check.Page 
 // failingCodes tries every code that a page shows on what the page sells, and
 // says why those that do not work do not. On a page that sells nothing by
 // itself they are tried on all of its goods.
-func (publisher *Publisher) failingCodes(ctx context.Context, tree manuscript.Page, f facts.Facts) (map[string]string, error) {
+func (publisher *Publisher) failingCodes(tree manuscript.Page, f facts.Facts, codes []store.Code) map[string]string {
 	out := map[string]string{}
+	for code := range shownCodes(tree) {
+		out[code] = "There is nothing on this page that it could be used for."
+	}
+	if len(out) == 0 {
+		return nil
+	}
 	var cart []offer.Item
 	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if code := p.Fields.Text("code"); p.Kind == "code" && code != "" {
-			out[code] = "There is nothing on this page that it could be used for."
-		}
 		if _, sold := f.Products[p.Fields.Text("product")]; sold && p.Kind == "checkout" {
 			cart = append(cart, offer.Item{ProductID: p.Fields.Text("product"), Quantity: 1, Via: offer.Page})
 		}
 	})
-	if len(out) == 0 {
-		return nil, nil
-	}
 	if len(cart) == 0 {
 		for id := range f.Products {
 			cart = append(cart, offer.Item{ProductID: id, Quantity: 1, Via: offer.Page})
 		}
 	}
-	for code := range out {
+	for code := range maps.Clone(out) {
 		with := f
 		with.Codes, with.Offers = []string{code}, append([]offer.Offer(nil), f.Offers...)
-		if err := factbook.ReadCodes(publisher.Store.On(ctx), &with); err != nil {
-			return nil, err
-		}
+		factbook.Attach(codes, &with)
 		q, err := with.Quote(cart, publisher.Store.Now())
 		if err != nil {
 			continue // its own finding says so
@@ -118,5 +174,5 @@ func (publisher *Publisher) failingCodes(ctx context.Context, tree manuscript.Pa
 			}
 		}
 	}
-	return out, nil
+	return out
 }

@@ -101,10 +101,13 @@ func (publisher *Publisher) Unplan(ctx context.Context, campaignID, id string) e
 // Planned lists what will happen to a campaign and what could not, the next first.
 func (publisher *Publisher) Planned(ctx context.Context, campaignID string) ([]Planned, error) {
 	var list []Planned
-	err := publisher.Store.On(ctx).Raw(`SELECT w.id, w.at, coalesce(e.number, 0) AS number, coalesce(p.name, '') AS successor, w.refused
+	return list, store.Together(publisher.Store.On(ctx), plannedOf(campaignID, &list))
+}
+
+func plannedOf(campaignID string, into *[]Planned) store.Part {
+	return store.Part{SQL: `SELECT w.id, w.at, coalesce(e.number, 0) AS number, coalesce(p.name, '') AS successor, w.refused
 		FROM planned w LEFT JOIN editions e ON e.id = w.edition_id LEFT JOIN pages p ON p.id = w.successor_id
-		WHERE w.campaign_id = ? AND (w.done_at IS NULL OR w.refused <> '') ORDER BY w.at`, campaignID).Scan(&list).Error
-	return list, err
+		WHERE w.campaign_id = ? AND (w.done_at IS NULL OR w.refused <> '') ORDER BY w.at`, Args: []any{campaignID}, Into: into}
 }
 
 // nextPlanned is the next moment at which anything that was planned happens;

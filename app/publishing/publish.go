@@ -79,23 +79,28 @@ func (publisher *Publisher) Changes(ctx context.Context, campaignID string) (Sta
 	if _, err := publisher.Due(ctx); err != nil {
 		return State{}, err
 	}
-	return publisher.changes(ctx, campaignID)
+	return publisher.changes(ctx, campaignID, nil)
 }
 
-func (publisher *Publisher) changes(ctx context.Context, campaignID string) (State, error) {
-	c, err := store.One[store.Campaign](publisher.Store.On(ctx).Where("id = ?", campaignID), "There is no such campaign.")
+// changes reads them, and more lists of the campaign by the same statement.
+func (publisher *Publisher) changes(ctx context.Context, campaignID string, more []store.Part) (State, error) {
+	var campaigns []store.Campaign
+	var former []pictures.Former
+	s := State{Findings: map[string][]check.Finding{}}
+	err := store.Together(publisher.Store.On(ctx), append(more,
+		store.Part{SQL: "SELECT * FROM campaigns WHERE id = ?", Args: []any{campaignID}, Into: &campaigns}, pictures.FormersOf(campaignID, &former))...)
 	if err != nil {
-		return State{}, err
+		return s, fmt.Errorf("read the campaign: %w", err)
 	}
-	s := State{Campaign: c, Findings: map[string][]check.Finding{}}
-	if s.Live, err = publisher.liveEdition(ctx, campaignID); err != nil {
-		return s, err
+	if len(campaigns) == 0 {
+		return s, refusal.Of(refusal.ErrNotFound, "There is no such campaign.")
+	}
+	if s.Campaign = campaigns[0]; s.Campaign.LiveEditionID != nil {
+		if s.Live, err = publisher.Edition(ctx, *s.Campaign.LiveEditionID); err != nil {
+			return s, err
+		}
 	}
 	if s.Drafts, err = publisher.Drafts.ReadDrafts(ctx, campaignID); err != nil {
-		return s, err
-	}
-	former, err := pictures.FormersOf(publisher.Store.On(ctx), campaignID)
-	if err != nil {
 		return s, err
 	}
 	for _, d := range s.Drafts {
@@ -137,26 +142,22 @@ func (publisher *Publisher) State(ctx context.Context, campaignID string) (State
 }
 
 func (publisher *Publisher) state(ctx context.Context, campaignID string) (State, error) {
-	s, err := publisher.changes(ctx, campaignID)
+	var drawn drafts.Funnel
+	var planned []Planned
+	var editions []EditionInfo
+	s, err := publisher.changes(ctx, campaignID, append(drawn.Parts(campaignID), plannedOf(campaignID, &planned), store.Part{
+		SQL: "SELECT id, number, published_at, published_by FROM editions WHERE campaign_id = ? ORDER BY number DESC LIMIT 20", Args: []any{campaignID}, Into: &editions,
+	}))
 	if err != nil {
 		return s, err
 	}
-	for _, d := range s.Drafts {
-		if s.Findings[d.ID], err = publisher.Check(ctx, d); err != nil {
-			return s, err
-		}
-	}
-	funnel, err := publisher.Drafts.DraftFunnel(ctx, campaignID)
-	if err != nil {
+	s.Planned, s.Editions = planned, editions
+	if s.Findings, err = publisher.checkAll(ctx, s.Drafts); err != nil {
 		return s, err
 	}
-	if len(funnel.Steps) > 0 || len(s.Drafts) == 0 { // pages that stand for themselves need no funnel
+	if funnel := drawn.Read(); len(funnel.Steps) > 0 || len(s.Drafts) == 0 { // pages that stand for themselves need no funnel
 		s.Faults = funnel.Faults()
 	}
-	if s.Planned, err = publisher.Planned(ctx, campaignID); err != nil {
-		return s, err
-	}
-	err = publisher.Store.On(ctx).Raw(`SELECT id, number, published_at, published_by FROM editions WHERE campaign_id = ? ORDER BY number DESC LIMIT 20`, campaignID).Scan(&s.Editions).Error
 	for i := range s.Editions {
 		s.Editions[i].Live = s.Live != nil && s.Editions[i].ID == s.Live.ID
 	}

@@ -85,12 +85,8 @@ func (c Checkout) To() rules.To { return checkout.SendsTo(c.Facts) }
 
 // Checkout reads the checkout of a live page as of now, for a buyer.
 func (counter *Counter) Checkout(ctx context.Context, live publishing.Live, who factbook.Buyer) (Checkout, error) {
-	shop, err := counter.Store.Shop(ctx)
-	if err != nil {
-		return Checkout{}, err
-	}
 	who.Step = live.Step.ID
-	f, err := counter.Facts.ReadPrices(counter.Store.On(ctx), shop, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
+	f, shop, err := counter.Facts.Prices(ctx, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
 		return Checkout{}, err
 	}
@@ -126,9 +122,6 @@ func (counter *Counter) Quote(ctx context.Context, in PayInput) (PayOutcome, err
 
 // show computes what a checkout shows now, and signs it.
 func (counter *Counter) show(ctx context.Context, c Checkout, bump bool) (PayOutcome, error) {
-	if err := factbook.ReadLedgers(counter.Store.On(ctx), &c.Facts); err != nil {
-		return PayOutcome{}, err
-	}
 	now := counter.Store.Now()
 	q, err := c.Price(bump, now)
 	if err != nil {

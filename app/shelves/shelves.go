@@ -108,8 +108,7 @@ func picturesOf(db *gorm.DB, list []goods.Product) (map[string]facts.Picture, er
 			ids = append(ids, p.PictureID)
 		}
 	}
-	f := facts.Facts{Pictures: map[string]facts.Picture{}}
-	return f.Pictures, factbook.ReadPictures(db, ids, &f)
+	return factbook.Pictures(db, ids)
 }
 
 // entries reads goods as core's rules see them.
@@ -309,21 +308,21 @@ func (shelves *Shelves) Groups(ctx context.Context) ([]Group, error) {
 	if err := shelves.Store.On(ctx).Raw("SELECT g.*, s.name AS shelf FROM goods_groups g JOIN shelves s ON s.id = g.shelf_id ORDER BY g.name, g.id").Scan(&rows).Error; err != nil {
 		return nil, fmt.Errorf("read the groups: %w", err)
 	}
-	f := facts.Facts{Pictures: map[string]facts.Picture{}}
 	var ids []string
 	for _, r := range rows {
 		if r.PictureID != nil {
 			ids = append(ids, *r.PictureID)
 		}
 	}
-	if err := factbook.ReadPictures(shelves.Store.On(ctx), ids, &f); err != nil {
+	pics, err := factbook.Pictures(shelves.Store.On(ctx), ids)
+	if err != nil {
 		return nil, err
 	}
 	out := make([]Group, len(rows))
 	for i, r := range rows {
 		out[i] = Group{ID: r.ID, Name: r.Name, ShelfID: r.ShelfID, Shelf: r.Shelf}
 		if r.PictureID != nil {
-			out[i].Picture = f.Pictures[*r.PictureID]
+			out[i].Picture = pics[*r.PictureID]
 		}
 	}
 	return out, nil

@@ -105,10 +105,7 @@ func (f *Frame) Show(c fiber.Ctx, view, place string, values map[string]any) err
 	}
 	values["Place"], values["CSRF"], values["Who"] = place, Who(c).CSRF, Who(c).User
 	values["Shop"] = f.Origins.Shop
-	var err error
-	if values["Campaigns"], err = f.Calendar.Campaigns(c); err != nil {
-		return err
-	}
+	values["Campaigns"] = Campaigns(c)
 	return f.Send(c, fiber.StatusOK, view, values)
 }
 

@@ -3,10 +3,12 @@ package frame
 import (
 	"errors"
 	"strings"
+	"sync"
 
 	"chrysagon/app/account"
 	"chrysagon/core/refusal"
 	"chrysagon/internal/wire"
+	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -43,37 +45,50 @@ func (f *Frame) signedIn(c fiber.Ctx) error {
 		return err
 	}
 	c.Locals(signedInKey{}, who)
-	c.Locals(atHandKey{}, func() string { return f.lookAtHand(c) })
+	c.Locals(campaignsKey{}, &campaigns{read: func() ([]store.Campaign, string) { return f.readCampaigns(c) }})
 	return c.Next()
 }
 
-type atHandKey struct{}
-
-// AtHand is the campaign the studio is open on; "" where there is none. It is looked for
-// once a request, and only where it is asked for: a key typed needs none.
-func AtHand(c fiber.Ctx) string {
-	switch known := c.Locals(atHandKey{}).(type) {
-	case string:
-		return known
-	case func() string:
-		id := known()
-		c.Locals(atHandKey{}, id)
-		return id
-	}
-	return ""
+// campaigns are those of the store, and the one at hand, read once a request, and only
+// where they are asked for: a key typed needs none.
+type campaigns struct {
+	read func() ([]store.Campaign, string)
+	once sync.Once
+	list []store.Campaign
+	id   string
 }
 
-// lookAtHand looks for the campaign at hand.
-func (f *Frame) lookAtHand(c fiber.Ctx) string {
-	campaign, err := f.Calendar.CampaignAtHand(c, strings.Clone(c.Cookies(campaignCookie)))
+func (c *campaigns) known() *campaigns {
+	c.once.Do(func() { c.list, c.id = c.read() })
+	return c
+}
+
+type campaignsKey struct{}
+
+func campaignsOf(c fiber.Ctx) *campaigns {
+	if of, ok := c.Locals(campaignsKey{}).(*campaigns); ok {
+		return of.known()
+	}
+	return &campaigns{}
+}
+
+// AtHand is the campaign the studio is open on; "" where there is none.
+func AtHand(c fiber.Ctx) string { return campaignsOf(c).id }
+
+// Campaigns are all of the store, the newest year first.
+func Campaigns(c fiber.Ctx) []store.Campaign { return campaignsOf(c).list }
+
+// readCampaigns looks for the campaigns, and the one at hand.
+func (f *Frame) readCampaigns(c fiber.Ctx) ([]store.Campaign, string) {
+	list, id, err := f.Calendar.Campaigns(c, strings.Clone(c.Cookies(campaignCookie)))
 	if err != nil {
 		f.Log.Warn("no campaign is at hand", "error", err)
-		return ""
+		return nil, ""
 	}
-	if c.Cookies(campaignCookie) != campaign { // it stays at hand, whatever goes live or is taken down
-		f.keepAtHand(c, campaign)
+	if c.Cookies(campaignCookie) != id { // it stays at hand, whatever goes live or is taken down
+		f.keepAtHand(c, id)
 	}
-	return campaign
+	return list, id
 }
 
 // switchCampaign takes another campaign to hand, for this browser.

@@ -86,9 +86,7 @@ func (p *Place) orderList(c fiber.Ctx, said string) error {
 		"Count": counts[q.Standing].Orders, "Asked": q.Find != "" || q.Campaign != "" || q.From != "" || q.To != "", "Till": p.Origins.Till, "Shop": p.Origins.Shop,
 		"Mails": p.Ports.Post != nil, "Mailed": ordermail.OrderMails, "OrderMail": shop.OrderMail, "CSRF": frame.Who(c).CSRF,
 	}
-	if values["Campaigns"], err = p.Calendar.Campaigns(c); err != nil {
-		return err
-	}
+	values["Campaigns"] = frame.Campaigns(c)
 	if c.Get("HX-Request") != "" {
 		return p.Fragment(c, "orders-body", values)
 	}

@@ -1,6 +1,7 @@
 package pages
 
 import (
+	"chrysagon/app/account"
 	"chrysagon/app/drafts"
 	"chrysagon/app/publishing"
 	"chrysagon/core/check"
@@ -52,9 +53,11 @@ func (place *Place) pagesPlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	first, err := place.Accounts.FirstSteps(c)
-	if err != nil {
-		return err
+	var first []account.FirstStep
+	if len(state.Editions) == 0 { // who has published has begun
+		if first, err = place.Accounts.FirstSteps(c); err != nil {
+			return err
+		}
 	}
 	return place.Show(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads, "Aside": aside, "First": first})
 }

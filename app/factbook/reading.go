@@ -1,0 +1,204 @@
+package factbook
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+
+	"chrysagon/core/facts"
+	"chrysagon/core/ledger"
+	"chrysagon/core/offer"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// reading is all that pages need, read in four steps, each of which depends on those
+// before it.
+type reading struct {
+	named    named                  // what names alone tell
+	standing map[string]facts.Shelf // what stands on the shelves among it
+	offered  offered                // offers that can touch the goods named and standing
+	shown    shown                  // goods, with what offers give, and what belongs to them
+}
+
+// extent is how much is read.
+type extent int
+
+const (
+	pricesOnly extent = iota // what prices depend on
+	all                      // and what pages show
+)
+
+func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (reading, error) {
+	db, names := reader.Store.On(ctx), union(pages)
+	var r reading
+	var err error
+	if r.named, err = readNamed(db, how, names); err != nil {
+		return r, err
+	}
+	if r.standing, err = r.named.stand(db, reader); err != nil {
+		return r, err
+	}
+	products := slices.Clone(names.Products)
+	for _, s := range r.standing {
+		products = append(products, s.Goods...)
+	}
+	slices.Sort(products)
+	products = slices.Compact(products)
+	var codes []string
+	edition := ""
+	for _, p := range pages {
+		if p.Who.Code != "" {
+			codes = append(codes, offer.Normal(p.Who.Code))
+		}
+		edition = p.Who.Edition
+	}
+	if r.offered, err = readOffered(db, products, codes); err != nil {
+		return r, err
+	}
+	r.shown, err = readShown(db, how, append(products, r.offered.gifts...), names, edition, r.named)
+	return r, err
+}
+
+// stand evaluates the rules of the shelves, all by one statement.
+func (n named) stand(db *gorm.DB, reader *Reader) (map[string]facts.Shelf, error) {
+	out := map[string]facts.Shelf{}
+	if len(n.Shelves) == 0 {
+		return out, nil
+	}
+	at := Sight(n.shop().Zone, reader.Store.Now())
+	var parts []string
+	var args []any
+	for _, row := range n.Shelves {
+		s, err := ParseShelf(row)
+		if err != nil {
+			return nil, err
+		}
+		if s.Limit == 0 || s.Limit > shelfShown {
+			s.Limit = shelfShown
+		}
+		q, err := store.BuildShelf(s, at)
+		if err != nil {
+			return nil, err
+		}
+		parts = append(parts, "(SELECT ?::text AS shelf, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" ORDER BY "+q.Order+LimitOf(s.Limit)+") AS goods)")
+		args = append(append(args, row.ID), q.Args...)
+		out[row.ID] = facts.Shelf{ID: row.ID, Name: row.Name, Changes: s.Changes(at)}
+	}
+	var rows []struct {
+		Shelf string
+		Goods store.StringList
+	}
+	if err := db.Raw(strings.Join(parts, " UNION ALL "), args...).Scan(&rows).Error; err != nil {
+		return nil, fmt.Errorf("pick the goods of shelves: %w", err)
+	}
+	for _, r := range rows {
+		s := out[r.Shelf]
+		s.Goods = r.Goods
+		out[r.Shelf] = s
+	}
+	return out, nil
+}
+
+// offered are offers that can touch goods, with the codes that were typed.
+type offered struct {
+	rows  []OfferRow
+	gifts []string // goods that they give
+	codes []store.Code
+}
+
+func readOffered(db *gorm.DB, products, codes []string) (offered, error) {
+	var o offered
+	if len(products) == 0 && len(codes) == 0 {
+		return o, nil
+	}
+	err := store.Together(db,
+		store.Part{SQL: OfferRows + ` WHERE o.general OR o.shelf_id IS NOT NULL
+			OR o.id IN (SELECT g.offer_id FROM offer_goods g WHERE g.variant_id = ANY(?::text[])) ORDER BY o.created_at, o.id`,
+			Args: []any{store.TextArray(products)}, Into: &o.rows},
+		store.Part{SQL: "SELECT * FROM codes WHERE normal = ANY(?::text[])", Args: []any{store.TextArray(codes)}, Into: &o.codes})
+	if err != nil {
+		return o, fmt.Errorf("read the offers: %w", err)
+	}
+	for _, r := range o.rows {
+		rule, err := r.Rule("")
+		if err != nil {
+			return o, err
+		}
+		if rule.GiftID != "" {
+			o.gifts = append(o.gifts, rule.GiftID)
+		}
+	}
+	return o, nil
+}
+
+// on puts the offers that can touch these goods into facts, each bound to its deadline.
+func (o offered) on(products []string, n named, f *facts.Facts) error {
+	if len(products) == 0 {
+		return nil
+	}
+	for _, r := range o.rows {
+		if !r.touches(products) {
+			continue
+		}
+		rule, err := r.Rule(f.Store.Currency)
+		if err != nil {
+			return err
+		}
+		if r.DeadlineID != nil {
+			if d, known := n.deadline(*r.DeadlineID); known {
+				f.Deadlines[*r.DeadlineID] = d
+			}
+			f.Bind(&rule, *r.DeadlineID)
+		}
+		if r.MaxUses > 0 {
+			if f.Context.Uses == nil {
+				f.Context.Uses = map[string]int{}
+			}
+			f.Context.Uses[rule.ID] = r.Used
+		}
+		f.Offers = append(f.Offers, rule)
+	}
+	return nil
+}
+
+// touches tells whether an offer can touch one of these goods.
+func (r OfferRow) touches(products []string) bool {
+	return r.General || r.ShelfID != nil || slices.ContainsFunc(r.Goods, func(id string) bool { return slices.Contains(products, id) })
+}
+
+// Attach gives codes to the offers whose they are.
+func Attach(codes []store.Code, f *facts.Facts) {
+	for _, c := range codes {
+		for i := range f.Offers {
+			if f.Offers[i].ID == c.OfferID {
+				f.Offers[i].Codes = append(f.Offers[i].Codes, offer.Code{Code: c.Code, MaxUses: c.MaxUses, Used: c.Used})
+			}
+		}
+	}
+}
+
+// goods puts goods into facts, and those that its offers give, with their ledgers.
+func (s shown) goods(products []string, f *facts.Facts) {
+	put := func(id string) {
+		if row, known := s.byID[id]; known {
+			f.Products[id] = row.Product(f.Store.Currency)
+			if list := s.ledgers[id]; len(list) > 0 {
+				f.Ledgers[id] = list
+			}
+		}
+	}
+	if len(products) > 0 {
+		f.Ledgers = map[string][]ledger.Entry{}
+	}
+	for _, id := range products {
+		put(id)
+	}
+	for _, o := range f.Offers {
+		if o.GiftID != "" {
+			put(o.GiftID)
+		}
+	}
+}
