@@ -74,10 +74,10 @@ func TestAButtonIsJudgedAsItIsDrawn(t *testing.T) {
 		}
 		words, ground, hover := drawn(look)
 		require.NotEqual(t, ground, hover, "it changes under the pointer")
-		readings := check.Readings(check.Page{Manuscript: page(look), Facts: f, Moment: noon})
+		readings := check.Readings(check.Page{Schema: r.Registry.Schema(), Manuscript: page(look), Facts: f, Moment: noon})
 		require.NotEmpty(t, readings)
 		require.InDelta(t, style.Contrast(words, ground), readings[0].Ratio, 1e-9, "judged as drawn")
-		for _, finding := range check.Run(check.Page{Manuscript: page(look), Facts: f, Moment: noon}) {
+		for _, finding := range check.Run(check.Page{Schema: r.Registry.Schema(), Manuscript: page(look), Facts: f, Moment: noon}) {
 			if finding.PieceID != "go" || finding.Mend == nil || finding.Mend.Op != m.Dress {
 				continue
 			}

@@ -42,7 +42,7 @@ func (r *Renderer) meta(c *pieces.Context, in Input) template.HTML {
 		tag("og:image", in.Origin+pic.Shareable())
 		tag("og:image:alt", pic.Alt)
 	}
-	if data := structured(c, in, at); data != nil {
+	if data := r.structured(c, in, at); data != nil {
 		raw, err := json.Marshal(data) // encoding/json escapes <, > and &, so it cannot end the element
 		if err == nil {
 			out.WriteString(`<script type="application/ld+json">`)
@@ -70,17 +70,17 @@ func Shared(in Input) (facts.Picture, bool) {
 
 // structured is the page's goods and questions as JSON-LD with the terms of
 // schema.org: Product, Offer, FAQPage.
-func structured(c *pieces.Context, in Input, at string) any {
+func (r *Renderer) structured(c *pieces.Context, in Input, at string) any {
 	var graph []any
 	in.Page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		switch p.Kind {
-		case "checkout", "product":
+		switch is := r.Registry.Schema()[p.Kind].Traits; {
+		case is.Takes == manuscript.TakesOrder || is.Shows:
 			if product, ok := in.Facts.Products[p.Fields.Text("product")]; ok {
 				if node := productNode(c, in, product, at); node != nil {
 					graph = append(graph, node)
 				}
 			}
-		case "faq":
+		case is.Asked:
 			if node := questionsNode(p); node != nil {
 				graph = append(graph, node)
 			}

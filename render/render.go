@@ -182,7 +182,7 @@ func (r *Renderer) Bands(c *pieces.Context, page manuscript.Page) ([]Band, error
 			continue
 		}
 		tag := "section"
-		if slices.ContainsFunc(band.Columns, hasLegal) {
+		if slices.ContainsFunc(band.Columns, r.hasLegal) {
 			tag = "footer"
 		}
 		var out strings.Builder
@@ -216,15 +216,17 @@ func sameGround(a, b manuscript.Band) bool {
 	return true
 }
 
+func isLegal(t manuscript.Traits) bool { return t.Legal }
+
 // foot draws the store's own footer, where the layout has one and the page
 // none of its own.
 func (r *Renderer) foot(c *pieces.Context, in Input) (template.HTML, error) {
-	if in.Layout != "full" || slices.Contains(in.Page.Kinds(), "legal") {
+	if in.Layout != "full" || r.Registry.Schema().Has(in.Page, isLegal) {
 		return "", nil
 	}
 	var out bytes.Buffer
 	out.WriteString(`<footer class="band paper"><div class="in">`)
-	if err := r.Piece(&out, c, manuscript.Piece{ID: "store-footer", Kind: "legal", Fields: manuscript.Fields{}}); err != nil {
+	if err := r.Piece(&out, c, manuscript.Piece{ID: "store-footer", Kind: r.Registry.Schema().Named(isLegal), Fields: manuscript.Fields{}}); err != nil {
 		return "", err
 	}
 	out.WriteString("</div></footer>\n")
@@ -243,8 +245,8 @@ func zeroAt(c *pieces.Context, b manuscript.Band) string {
 	return fmt.Sprintf(` data-zero="%d"`, d.At.UnixMilli())
 }
 
-func hasLegal(c manuscript.Column) bool {
-	return slices.ContainsFunc(c.Pieces, func(p manuscript.Piece) bool { return p.Kind == "legal" })
+func (r *Renderer) hasLegal(c manuscript.Column) bool {
+	return slices.ContainsFunc(c.Pieces, func(p manuscript.Piece) bool { return r.Registry.Schema()[p.Kind].Traits.Legal })
 }
 
 func (r *Renderer) column(c *pieces.Context, column manuscript.Column) (string, error) {
@@ -286,7 +288,7 @@ func (r *Renderer) Piece(out *bytes.Buffer, c *pieces.Context, p manuscript.Piec
 // Totals draws the sums of a checkout by themselves.
 func (r *Renderer) Totals(q facts.Shown) (string, error) {
 	var out strings.Builder
-	view := r.Registry.View("checkout")
+	view := r.Registry.View(r.Registry.Schema().Named(func(t manuscript.Traits) bool { return t.Takes == manuscript.TakesOrder }))
 	if view == nil {
 		return "", errors.New("there is no checkout among the kinds of piece")
 	}

@@ -19,14 +19,14 @@ func (r *Renderer) Style(in Input) string {
 	css.WriteString(in.Facts.Store.House.CSS(r.Assets.Path))
 	css.WriteString(r.Assets.PageCSS)
 	kinds := in.Page.Kinds()
-	if in.Layout == "full" && !slices.Contains(kinds, "legal") {
-		kinds = append(kinds, "legal")
+	if in.Layout == "full" && !r.Registry.Schema().Has(in.Page, isLegal) {
+		kinds = append(kinds, r.Registry.Schema().Named(isLegal))
 	}
 	for _, kind := range kinds {
 		css.WriteString(r.Assets.PieceCSS(kind))
 	}
 	css.WriteString(columnRules(in.Page))
-	css.WriteString(looks(in))
+	css.WriteString(r.looks(in))
 	for _, text := range ownCode(in).Texts(own.Styles) {
 		css.WriteString("\n" + text)
 	}
@@ -60,7 +60,7 @@ func columnRules(page manuscript.Page) string {
 }
 
 // looks writes what departs from the house: page, then bands, then pieces.
-func looks(in Input) string {
+func (r *Renderer) looks(in Input) string {
 	address := func(id string, width int) string {
 		if p, ok := in.Facts.Pictures[id]; ok {
 			return p.At(width)
@@ -84,7 +84,7 @@ func looks(in Input) string {
 		reordered := false
 		for _, c := range b.Columns {
 			for _, p := range c.Pieces {
-				css.WriteString(p.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#p-" + p.ID, On: style.OnPiece, Button: p.Kind == "button"}))
+				css.WriteString(p.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#p-" + p.ID, On: style.OnPiece, Button: r.Registry.Schema()[p.Kind].Traits.Button}))
 				reordered = reordered || p.Look["order"] != ""
 			}
 		}

@@ -24,7 +24,7 @@ func (w *Writer) Announce(tx *gorm.DB, o store.Order, p store.Payment) error {
 		return nil // nothing is promised that nobody sends
 	}
 	subject := fmt.Sprintf("Your order %d at ", *o.Number)
-	if p.Kind == "upsell" {
+	if p.Kind == order.AsUpsell {
 		subject = fmt.Sprintf("Added to your order %d at ", *o.Number)
 	}
 	err := tx.Exec(`INSERT INTO mails (id, order_id, payment_id, sender, subject)

@@ -123,7 +123,7 @@ func orderedLines(db *gorm.DB, o store.Order) ([]OrderedLine, error) {
 		price := money.Of(r.PriceMinor, o.Currency)
 		out[i] = OrderedLine{
 			SKU: r.SKU, Name: r.Name, Via: r.Via, Quantity: r.Quantity, Back: r.Back, List: money.Of(r.ListMinor, o.Currency), Price: price, Total: price.Times(r.Quantity),
-			Off: money.Of(r.OffMinor, o.Currency), Upsell: r.Kind == "upsell", Digital: r.Form == "digital",
+			Off: money.Of(r.OffMinor, o.Currency), Upsell: r.Kind == order.AsUpsell, Digital: r.Form == "digital",
 		}
 		var trail []offer.Adjustment
 		if json.Unmarshal(r.Trail, &trail) == nil {
@@ -148,7 +148,7 @@ func (office *Office) timeline(db *gorm.DB, w WholeOrder) ([]Happening, error) {
 	}
 	for _, p := range payments {
 		amount := money.Of(p.AmountMinor, w.Currency)
-		what := map[string]string{"checkout": "for the order", "upsell": "added after it"}[p.Kind]
+		what := map[string]string{order.AtCheckout: "for the order", order.AsUpsell: "added after it"}[p.Kind]
 		switch {
 		case p.SettledAt == nil:
 			add(p.AskedAt, "clock", "", "%s was asked for, %s; the answer is awaited.", amount, what)

@@ -2,6 +2,8 @@
 package orders
 
 import (
+	"log/slog"
+
 	"chrysagon/app/factbook"
 	"chrysagon/app/mail"
 	"chrysagon/app/ordermail"
@@ -9,7 +11,6 @@ import (
 	"chrysagon/app/queue"
 	"chrysagon/core/origin"
 	"chrysagon/store"
-	"log/slog"
 )
 
 // Office is the use cases of the owner's orders.

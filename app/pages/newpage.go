@@ -220,9 +220,9 @@ func (ps *Pages) compose(ctx context.Context, in NewPage) (manuscript.Page, erro
 	if in.ShelfID != "" {
 		tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
 			switch {
-			case p.Kind == "shelf":
+			case schema[p.Kind].Traits.Stands:
 				p.Fields["shelf"] = in.ShelfID
-			case p.Headline():
+			case schema.Headline(p):
 				p.Fields["text"] = in.Name
 			}
 		})
@@ -265,7 +265,9 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 	schema := ps.Render.Registry.Schema()
 	// A page that is answered with yes or no is all about what it adds.
 	answered := false
-	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) { answered = answered || p.Kind == "answer" })
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		answered = answered || schema[p.Kind].Traits.Takes == manuscript.TakesAnswer
+	})
 	if answered && own.Second != "" {
 		own.Product = own.Second
 	}
@@ -282,7 +284,7 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 		return err
 	}
 	if own.Deadline == "" {
-		dropTimers(tree)
+		dropTimers(schema, tree)
 	}
 	var pictures []string
 	err = ps.Store.On(ctx).Raw(`SELECT i.id FROM pictures i LEFT JOIN products p ON p.picture_id = i.id LEFT JOIN (SELECT category FROM products JOIN variants v ON v.product_id = products.id WHERE v.id = ?) own ON own.category = p.category
@@ -291,7 +293,7 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 		return fmt.Errorf("look for pictures: %w", err)
 	}
 	tree.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind == "gallery" {
+		if items, has := schema[piece.Kind].Field("items"); has && schema[piece.Kind].Traits.Pictured && items.Type == manuscript.List {
 			var list []any
 			for _, id := range pictures {
 				list = append(list, map[string]any{"picture": id})
@@ -343,13 +345,13 @@ func (ps *Pages) ending(ctx context.Context, product string, sells bool, shelves
 }
 
 // dropTimers takes timers off a page, and the bands that had nothing else.
-func dropTimers(tree *manuscript.Page) {
+func dropTimers(schema manuscript.Schema, tree *manuscript.Page) {
 	var bands []manuscript.Band
 	for _, b := range tree.Bands {
 		left, timers := 0, 0
 		for i := range b.Columns {
 			before := len(b.Columns[i].Pieces)
-			b.Columns[i].Pieces = slices.DeleteFunc(b.Columns[i].Pieces, func(p manuscript.Piece) bool { return p.Kind == "timer" })
+			b.Columns[i].Pieces = slices.DeleteFunc(b.Columns[i].Pieces, func(p manuscript.Piece) bool { return schema[p.Kind].Traits.Counts })
 			left, timers = left+len(b.Columns[i].Pieces), timers+before-len(b.Columns[i].Pieces)
 		}
 		if timers > 0 && left == 0 {

@@ -29,7 +29,7 @@ import (
 // twice is one appointment.
 func (people *People) TakeAppointment(ctx context.Context, in FormInput) (id string, faults map[string]string, err error) {
 	p, ok := in.Live.Page.Manuscript.Piece(in.PieceID)
-	if !ok || p.Kind != "appointment" {
+	if !ok || !people.Schema[p.Kind].Traits.Books {
 		return "", nil, refusal.Of(refusal.ErrNotFound, "Appointments are no longer given on this page. Load the page again.")
 	}
 	values, faults := lead.Form{Kind: lead.Appointment, Name: true}.Read(in.Values)

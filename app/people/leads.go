@@ -42,7 +42,7 @@ type FormInput struct {
 // what it says afterwards. Faults are by field.
 func (people *People) TakeLead(ctx context.Context, in FormInput) (manuscript.Piece, map[string]string, error) {
 	p, ok := in.Live.Page.Manuscript.Piece(in.PieceID)
-	if !ok || p.Kind != "form" {
+	if !ok || !people.Schema[p.Kind].Traits.Asks {
 		return p, nil, refusal.Of(refusal.ErrNotFound, "This form is no longer on the page. Load the page again.")
 	}
 	asked := form.Asked(p)

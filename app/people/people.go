@@ -2,13 +2,15 @@
 package people
 
 import (
+	"log/slog"
+
 	"chrysagon/app/mail"
 	"chrysagon/app/news"
 	"chrysagon/app/ports"
 	"chrysagon/app/queue"
+	"chrysagon/core/manuscript"
 	"chrysagon/core/origin"
 	"chrysagon/store"
-	"log/slog"
 )
 
 // People is the use cases of people.
@@ -20,4 +22,5 @@ type People struct {
 	Ports   *ports.Ports
 	Queue   queue.Queue
 	Store   *store.Store
+	Schema  manuscript.Schema // of the pieces that ask
 }

@@ -81,7 +81,7 @@ func (publisher *Publisher) check(d drafts.Draft, f facts.Facts, firstView int, 
 func (publisher *Publisher) codes(ctx context.Context, list ...drafts.Draft) ([]store.Code, error) {
 	var shown []string
 	for _, d := range list {
-		for code := range shownCodes(d.Tree) {
+		for code := range publisher.shownCodes(d.Tree) {
 			shown = append(shown, offer.Normal(code))
 		}
 	}
@@ -96,10 +96,10 @@ func (publisher *Publisher) codes(ctx context.Context, list ...drafts.Draft) ([]
 }
 
 // shownCodes are the codes that a page shows.
-func shownCodes(tree manuscript.Page) map[string]bool {
-	out := map[string]bool{}
+func (publisher *Publisher) shownCodes(tree manuscript.Page) map[string]bool {
+	out, schema := map[string]bool{}, publisher.Render.Registry.Schema()
 	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if code := p.Fields.Text("code"); p.Kind == "code" && code != "" {
+		if code := p.Fields.Text("code"); schema[p.Kind].Traits.Code && code != "" {
 			out[code] = true
 		}
 	})
@@ -134,7 +134,7 @@ func (publisher *Publisher) CheckPage(d drafts.Draft, f facts.Facts) check.Page 
 	in := render.Input{Page: d.Tree, Facts: f, Moment: publisher.Store.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt}, Proof: true}
 	return check.Page{
 		Purpose: d.Purpose, Address: d.Address, Title: d.Title, Description: d.Description,
-		Manuscript: publisher.Render.Registry.Schema().Follow(d.Tree), Links: publisher.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: publisher.Store.Now(), Blank: publisher.Render.Blank(in), Template: all.Words(),
+		Schema: publisher.Render.Registry.Schema(), Manuscript: publisher.Render.Registry.Schema().Follow(d.Tree), Links: publisher.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: publisher.Store.Now(), Blank: publisher.Render.Blank(in), Template: all.Words(),
 	}
 }
 
@@ -143,7 +143,7 @@ func (publisher *Publisher) CheckPage(d drafts.Draft, f facts.Facts) check.Page 
 // itself they are tried on all of its goods.
 func (publisher *Publisher) failingCodes(tree manuscript.Page, f facts.Facts, codes []store.Code) map[string]string {
 	out := map[string]string{}
-	for code := range shownCodes(tree) {
+	for code := range publisher.shownCodes(tree) {
 		out[code] = "There is nothing on this page that it could be used for."
 	}
 	if len(out) == 0 {
@@ -151,7 +151,7 @@ func (publisher *Publisher) failingCodes(tree manuscript.Page, f facts.Facts, co
 	}
 	var cart []offer.Item
 	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if _, sold := f.Products[p.Fields.Text("product")]; sold && p.Kind == "checkout" {
+		if _, sold := f.Products[p.Fields.Text("product")]; sold && publisher.Render.Registry.Schema()[p.Kind].Traits.Takes == manuscript.TakesOrder {
 			cart = append(cart, offer.Item{ProductID: p.Fields.Text("product"), Quantity: 1, Via: offer.Page})
 		}
 	})

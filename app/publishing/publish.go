@@ -327,7 +327,7 @@ func (publisher *Publisher) SoldIn(ctx context.Context, campaignID string) ([]st
 	var ids []string
 	for _, d := range drafts {
 		d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-			if p.Kind == "checkout" {
+			if publisher.Render.Registry.Schema()[p.Kind].Traits.Takes == manuscript.TakesOrder {
 				ids = append(ids, p.Fields.Text("product"))
 			}
 		})

@@ -26,8 +26,8 @@ func (counter *Counter) underway(ctx context.Context, in PayInput) (bool, PayOut
 	return true, PayOutcome{Go: order.Path(o.Token)}, nil
 }
 
-func (counter *Counter) alreadyBought(ctx context.Context, c Checkout, bump bool, o store.Order) (PayOutcome, error) {
-	outcome, err := counter.told(ctx, c, bump, fmt.Sprintf(
+func (counter *Counter) alreadyBought(c Checkout, bump bool, o store.Order) (PayOutcome, error) {
+	outcome, err := counter.told(c, bump, fmt.Sprintf(
 		"You have already ordered this: order %d, paid on %s. Nothing was charged again. To order once more, tick the box and press the button.",
 		*o.Number, deadline.Written(*o.PaidAt, c.Facts.Store.Zone)))
 	outcome.Again = o.Token
@@ -48,7 +48,7 @@ func (counter *Counter) unsold(ctx context.Context, in PayInput, bump bool, caus
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: notice, Errors: map[string]string{}}, nil
 	}
-	return counter.told(ctx, c, bump && c.Sale.Bump != nil, notice+" Look at what holds now, then press the button again.")
+	return counter.told(c, bump && c.Sale.Bump != nil, notice+" Look at what holds now, then press the button again.")
 }
 
 // charge asks the till outside any transaction and acts on the answer.

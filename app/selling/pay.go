@@ -117,11 +117,11 @@ func (counter *Counter) Quote(ctx context.Context, in PayInput) (PayOutcome, err
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: c.Sale.Closed}, nil
 	}
-	return counter.show(ctx, c, in.Values["bump"] != "")
+	return counter.show(c, in.Values["bump"] != "")
 }
 
 // show computes what a checkout shows now, and signs it.
-func (counter *Counter) show(ctx context.Context, c Checkout, bump bool) (PayOutcome, error) {
+func (counter *Counter) show(c Checkout, bump bool) (PayOutcome, error) {
 	now := counter.Store.Now()
 	q, err := c.Price(bump, now)
 	if err != nil {
@@ -161,24 +161,24 @@ func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error
 		return PayOutcome{Errors: faults}, nil
 	}
 	if bump && c.Sale.Bump == nil {
-		return counter.told(ctx, c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
+		return counter.told(c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
 	}
 	q, notice, err := counter.agreed(ctx, c, q, in.Values["seen"], bump)
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	if notice != "" {
-		return counter.told(ctx, c, bump, notice)
+		return counter.told(c, bump, notice)
 	}
 	p, err := counter.begin(ctx, in, c, values, q)
 	var already alreadyOrdered
 	switch {
 	case errors.As(err, &already):
-		return counter.alreadyBought(ctx, c, bump, already.order)
+		return counter.alreadyBought(c, bump, already.order)
 	case errors.Is(err, errUnderway):
 		done, outcome, err := counter.underway(ctx, in)
 		if err == nil && !done {
-			return counter.told(ctx, c, bump, "That took too long, so it was given up. Nothing was charged. Press the button to try again.")
+			return counter.told(c, bump, "That took too long, so it was given up. Nothing was charged. Press the button to try again.")
 		}
 		return outcome, err
 	case err != nil:
@@ -188,8 +188,8 @@ func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error
 }
 
 // told shows the checkout again with something to read first.
-func (counter *Counter) told(ctx context.Context, c Checkout, bump bool, notice string) (PayOutcome, error) {
-	outcome, err := counter.show(ctx, c, bump)
+func (counter *Counter) told(c Checkout, bump bool, notice string) (PayOutcome, error) {
+	outcome, err := counter.show(c, bump)
 	outcome.Notice, outcome.Errors = notice, map[string]string{}
 	return outcome, err
 }
@@ -417,9 +417,9 @@ func (counter *Counter) writeOrder(tx *gorm.DB, in PayInput, o store.Order, valu
 
 // ask stores the payment that will be asked for, with what it pays for.
 func (counter *Counter) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
-	name := "checkout"
+	name := order.AtCheckout
 	if kind == route.UpsellAt {
-		name = "upsell"
+		name = order.AsUpsell
 	}
 	p := store.Payment{
 		ID: store.NewID(), OrderID: o.ID, Key: store.NewSecret(), Kind: name, StepID: stepID,

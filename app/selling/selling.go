@@ -3,6 +3,8 @@
 package selling
 
 import (
+	"log/slog"
+
 	"chrysagon/app/factbook"
 	"chrysagon/app/ordermail"
 	"chrysagon/app/ports"
@@ -10,7 +12,6 @@ import (
 	"chrysagon/core/origin"
 	"chrysagon/render"
 	"chrysagon/store"
-	"log/slog"
 )
 
 // Counter is the use cases of buying.

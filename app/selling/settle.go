@@ -75,7 +75,7 @@ func (counter *Counter) move(tx *gorm.DB, o store.Order, p store.Payment, answer
 // them out of the stock, many orders at once: so a sale waits for the goods'
 // row only once, when it reserves.
 func (counter *Counter) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept string, now time.Time) error {
-	if p.Kind == "checkout" {
+	if p.Kind == order.AtCheckout {
 		state, err := order.Next(order.State(o.State), order.Charge)
 		if err != nil {
 			return err
@@ -97,7 +97,7 @@ func (counter *Counter) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept
 			return err
 		}
 	}
-	if p.Kind == "checkout" {
+	if p.Kind == order.AtCheckout {
 		if err := counter.OrderMail.TellOwner(tx, o.ID); err != nil {
 			return err
 		}
@@ -124,7 +124,7 @@ func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
 	if err := tx.Exec("SELECT give_back(?)", p.ID).Error; err != nil {
 		return fmt.Errorf("give goods and uses of offers back: %w", err)
 	}
-	if p.Kind != "checkout" {
+	if p.Kind != order.AtCheckout {
 		return nil
 	}
 	state, err := order.Next(order.State(o.State), order.Decline)

@@ -115,7 +115,7 @@ func checkPackage(raw []byte, moment time.Time) (checkOut, error) {
 		return checkOut{}, err
 	}
 	page := check.Page{
-		Purpose: p.Page.Purpose, Title: p.Page.Title, Description: p.Page.Description, Manuscript: p.Page.Manuscript, Links: registry.Schema().Links(p.Page.Manuscript), Layout: p.Page.Layout,
+		Purpose: p.Page.Purpose, Title: p.Page.Title, Description: p.Page.Description, Schema: registry.Schema(), Manuscript: p.Page.Manuscript, Links: registry.Schema().Links(p.Page.Manuscript), Layout: p.Page.Layout,
 		Facts: f, Moment: moment, FirstView: drawn.Weight(), Address: p.Page.Address, Blank: renderer.Blank(in), Template: all.Words(),
 	}
 	out := checkOut{Page: p.Page.Name, Moment: moment, Findings: append([]check.Finding{}, check.Run(page)...), WaysOut: check.WaysOut(page), FirstView: page.FirstView, Calls: len(check.Calls(page))}

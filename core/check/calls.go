@@ -9,56 +9,23 @@ type Call struct {
 	Target  manuscript.Target
 }
 
-// Calls lists the calls to action of a page, in reading order: its buttons, its
-// checkout, its yes and no, and the buttons of its forms.
+// Calls lists the calls to action of a page, in reading order, as its kinds of piece
+// declare them.
 func Calls(p Page) []Call {
 	var out []Call
-	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		add := func(says, target string) {
-			to, err := manuscript.ParseTarget(target)
-			if err == nil && says != "" {
-				out = append(out, Call{piece.ID, says, to})
+	p.Manuscript.Walk(func(b manuscript.Band, piece manuscript.Piece) {
+		if calls := p.of(piece).Calls; calls != nil {
+			for _, c := range calls(piece.Fields) {
+				if c.Target == manuscript.Here {
+					c.Target += b.ID
+				}
+				if to, err := manuscript.ParseTarget(c.Target); err == nil && c.Says != "" {
+					out = append(out, Call{piece.ID, c.Says, to})
+				}
 			}
-		}
-		f := piece.Fields
-		switch piece.Kind {
-		case "button":
-			says, target := asks(piece)
-			add(says, target)
-			add(f.Text("second"), f.Text("second_target"))
-		case "product":
-			add(f.Text("label"), or(f.Text("target"), string(manuscript.ToProduct)+":"+f.Text("product")))
-		case "rotate":
-			for _, item := range f.List("items") {
-				add(item.Text("label"), item.Text("target"))
-			}
-		case "checkout":
-			add(or(f.Text("button"), "Order"), string(manuscript.ToCheckout))
-		case "answer":
-			add(or(f.Text("accept"), "Yes"), string(manuscript.ToYes))
-		case "form":
-			add(or(f.Text("label"), "Send"), "band:"+bandOf(p.Manuscript, piece.ID))
 		}
 	})
 	return out
-}
-
-func or(text, otherwise string) string {
-	if text == "" {
-		return otherwise
-	}
-	return text
-}
-
-// bandOf is the ID of the band in which a piece stands.
-func bandOf(page manuscript.Page, id string) string {
-	of := ""
-	page.Walk(func(b manuscript.Band, piece manuscript.Piece) {
-		if piece.ID == id {
-			of = b.ID
-		}
-	})
-	return of
 }
 
 // Goals counts the different places to which a page's calls to action lead. A
@@ -67,7 +34,7 @@ func Goals(p Page) int {
 	goals := map[manuscript.Target]bool{}
 	for _, c := range Calls(p) {
 		to := c.Target
-		if to.Kind == manuscript.ToBand && holds(p.Manuscript, to.Value, "checkout") {
+		if to.Kind == manuscript.ToBand && p.orders(to.Value) {
 			to = manuscript.Target{Kind: manuscript.ToCheckout}
 		}
 		goals[to] = true
@@ -75,11 +42,11 @@ func Goals(p Page) int {
 	return len(goals)
 }
 
-// holds tells whether a band has a piece of a kind.
-func holds(page manuscript.Page, band, kind string) bool {
+// orders tells whether a band takes orders.
+func (p Page) orders(band string) bool {
 	found := false
-	page.Walk(func(b manuscript.Band, piece manuscript.Piece) {
-		found = found || (b.ID == band && piece.Kind == kind)
+	p.Manuscript.Walk(func(b manuscript.Band, piece manuscript.Piece) {
+		found = found || (b.ID == band && order(p.of(piece)))
 	})
 	return found
 }

@@ -11,7 +11,7 @@ import (
 )
 
 func page(purpose, layout string, links []m.LinkAt, pieces ...m.Piece) check.Page {
-	return check.Page{
+	return check.Page{Schema: schema(),
 		Purpose: purpose, Layout: layout, Address: "here", Links: links, Moment: now,
 		Manuscript: m.Page{Version: 1, Bands: []m.Band{{ID: "b", Name: "Band", Tone: m.Card, Columns: []m.Column{{Width: 1, Pieces: pieces}}}}},
 		Facts: facts.Facts{

@@ -42,6 +42,7 @@ type Page struct {
 	Title       string
 	Description string
 	Manuscript  manuscript.Page
+	Schema      manuscript.Schema // what its kinds of piece declare
 	Links       []manuscript.LinkAt
 	Layout      string // bare, header or full
 	Address     string // where it is found, without the slash
@@ -102,10 +103,10 @@ func titles(p Page) []Finding {
 	}
 	headlines := 0
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "heading" {
+		if !p.of(piece).Heads {
 			return
 		}
-		if piece.Fields.Text("level") == "1" {
+		if p.Schema.Headline(piece) {
 			headlines++
 		}
 		if piece.Fields.Text("text") == "" {
@@ -126,23 +127,48 @@ func manyHeadlines(n int) Finding {
 	return Finding{What: fmt.Sprintf("The page has %s; a reader needs one.", words.Count(n, "headline")), Remedy: "Keep one heading as the page's headline.", Gravity: Mend}
 }
 
+// need is what a page must have to do its part in the funnel.
+type need struct {
+	name   string
+	is     func(manuscript.Traits) bool
+	many   bool // more than one will do
+	stocks bool // it sells what it names
+}
+
+var needed = map[string]need{
+	"sales":     {name: "checkout", is: order, stocks: true},
+	"upsell":    {name: "yes and no", is: answer, stocks: true},
+	"downsell":  {name: "yes and no", is: answer, stocks: true},
+	"thank_you": {name: "list of what was bought", is: func(t manuscript.Traits) bool { return t.Listed }},
+	"opt_in":    {name: "form", is: func(t manuscript.Traits) bool { return t.Asks }, many: true},
+}
+
+func order(t manuscript.Traits) bool  { return t.Takes == manuscript.TakesOrder }
+func answer(t manuscript.Traits) bool { return t.Takes == manuscript.TakesAnswer }
+func takes(t manuscript.Traits) bool  { return t.Takes != manuscript.TakesNothing }
+
+// of are the traits of a piece.
+func (p Page) of(piece manuscript.Piece) manuscript.Traits { return p.Schema[piece.Kind].Traits }
+
 // needs checks that a page can do its part in the funnel.
 func needs(p Page) []Finding {
-	must := map[string]string{"sales": "checkout", "upsell": "answer", "downsell": "answer", "thank_you": "receipt", "opt_in": "form"}[p.Purpose]
+	must, some := needed[p.Purpose]
+	if !some {
+		return nil
+	}
 	count := 0
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != must || must == "" {
+		if !must.is(p.of(piece)) {
 			return
 		}
 		count++
-		if _, ok := p.Facts.Products[piece.Fields.Text("product")]; !ok && must != "receipt" && must != "form" {
+		if _, ok := p.Facts.Products[piece.Fields.Text("product")]; !ok && must.stocks {
 			out = append(out, Finding{What: "Nothing is chosen to be sold here.", Remedy: "Open the line and choose a product.", PieceID: piece.ID, Gravity: Stops})
 		}
 	})
-	if (must != "" && must != "form" && count != 1) || (must == "form" && count == 0) {
-		names := map[string]string{"form": "form", "checkout": "checkout", "answer": "yes and no", "receipt": "list of what was bought"}
-		out = append(out, Finding{What: fmt.Sprintf("This page needs one %s; it has %d.", names[must], count), Remedy: "Add or remove the band.", Gravity: Stops})
+	if count == 0 || (count > 1 && !must.many) {
+		out = append(out, Finding{What: fmt.Sprintf("This page needs one %s; it has %d.", must.name, count), Remedy: "Add or remove the band.", Gravity: Stops})
 	}
 	return out
 }
@@ -158,12 +184,12 @@ func pictures(p Page) []Finding {
 	}
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		missing, wordless := 0, 0
-		for _, id := range picturesOf(piece) {
+		for _, id := range p.picturesOf(piece) {
 			pic, ok := p.Facts.Pictures[id]
 			switch {
 			case !ok:
 				missing++
-			case pic.Alt == "" && (piece.Kind == "picture" || piece.Kind == "gallery"): // elsewhere words stand beside it
+			case pic.Alt == "" && p.of(piece).Pictured: // elsewhere words stand beside it
 				wordless++
 			}
 		}
@@ -179,9 +205,10 @@ func pictures(p Page) []Finding {
 
 // picturesOf are the pictures that a piece names, by itself and in its lists;
 // a picture that names none yet is one that is missing.
-func picturesOf(piece manuscript.Piece) []string {
+func (p Page) picturesOf(piece manuscript.Piece) []string {
 	var out []string
-	if id := piece.Fields.Text("picture"); id != "" || piece.Kind == "picture" {
+	_, named := p.Schema[piece.Kind].Field("picture")
+	if id := piece.Fields.Text("picture"); id != "" || (named && p.of(piece).Pictured) {
 		out = append(out, id)
 	}
 	for name := range piece.Fields {
@@ -201,7 +228,7 @@ func several(n int, one, many string) string {
 func deadlines(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "timer" {
+		if !p.of(piece).Counts {
 			return
 		}
 		d, ok := p.Facts.Deadline(piece.Fields.Text("deadline"), p.Moment)
@@ -235,7 +262,7 @@ func oddDeadline(p Page, piece manuscript.Piece, d deadline.Instance) []Finding 
 	changes := false
 	p.Manuscript.Walk(func(b manuscript.Band, other manuscript.Piece) {
 		changes = changes || (b.Deadline == d.ID && b.AtZero != manuscript.Stays) ||
-			(other.Kind == "checkout" && other.Fields.Text("deadline") == d.ID && other.Fields.Text("after") == "close")
+			(order(p.of(other)) && other.Fields.Text("deadline") == d.ID && other.Fields.Text("after") == "close")
 	})
 	if changes {
 		return nil
@@ -250,12 +277,12 @@ func goodsLeft(p Page) []Finding {
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		product, known := p.Facts.Products[piece.Fields.Text("product")]
 		switch {
-		case piece.Kind == "shelf":
+		case p.of(piece).Stands:
 			out = append(out, onShelf(p, piece)...)
 		case !known || !product.SoldOut():
-		case piece.Kind == "checkout" || piece.Kind == "answer":
+		case takes(p.of(piece)):
 			out = append(out, Finding{What: product.Name + " is sold out; nobody can order it here.", Remedy: "Bring in stock, or sell something else.", PieceID: piece.ID, Gravity: Mend})
-		case piece.Kind == "product" || piece.Kind == "price":
+		case p.of(piece).Shows || p.of(piece).Prices:
 			out = append(out, Finding{What: product.Name + " is shown and sold out.", Remedy: "Bring in stock, or show something else.", PieceID: piece.ID, Gravity: Notice})
 		}
 	})
@@ -301,12 +328,12 @@ func onShelf(p Page, piece manuscript.Piece) []Finding {
 func unproved(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		switch piece.Kind {
-		case "price", "product":
+		switch is := p.of(piece); {
+		case is.Prices || is.Shows:
 			if remedy, why := p.unproved(piece.Fields.Text("product")); why != "" {
 				out = append(out, Finding{What: "The price is reduced, but no former price is shown. " + why, Remedy: remedy, PieceID: piece.ID, Gravity: Notice})
 			}
-		case "shelf":
+		case is.Stands:
 			n, remedy := 0, ""
 			for _, id := range shown(p, piece) {
 				if later, why := p.unproved(id); why != "" {
@@ -348,19 +375,8 @@ func actions(p Page) []Finding {
 	if p.Purpose != "sales" {
 		return nil
 	}
-	if Count(p.Manuscript, "button") == 0 {
+	if !p.Schema.Has(p.Manuscript, func(t manuscript.Traits) bool { return t.Button }) {
 		return []Finding{{What: "No button leads to the checkout.", Remedy: "Add one to the opening.", Gravity: Notice}}
 	}
 	return nil
-}
-
-// Count tells how many pieces of a kind a page has.
-func Count(p manuscript.Page, kind string) int {
-	n := 0
-	p.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind == kind {
-			n++
-		}
-	})
-	return n
 }

@@ -24,7 +24,7 @@ var now = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
 func sound() check.Page {
 	end := now.Add(96 * time.Hour)
 	piece := func(id, kind string, f m.Fields) m.Piece { return m.Piece{ID: id, Kind: kind, Fields: f} }
-	return check.Page{
+	return check.Page{Schema: schema(),
 		Purpose: "sales", Title: "Ember 180", Description: "A kite with a lantern.", Moment: now,
 		Manuscript: m.Page{Version: 1, Bands: []m.Band{{ID: "b", Columns: []m.Column{{Width: 1, Pieces: []m.Piece{
 			piece("h", "heading", m.Fields{"text": "Fly the dark", "level": "1"}),

@@ -99,16 +99,16 @@ func (s screen) reading(p Page, b manuscript.Band, piece manuscript.Piece, at pl
 	r := Reading{What: "Words of “" + b.Name + "”", PieceID: piece.ID, Least: style.ForText, veil: -1, other: -1, band: b}
 	own := s.colour(house, "colour", piece.Look)
 	ground := s.colour(house, "ground", piece.Look)
-	if piece.Kind == "button" && (house.Button != "outline" || ground != nil) {
+	if p.of(piece).Button && (house.Button != "outline" || ground != nil) {
 		r.What, r.local = "Words of the button “"+piece.Fields.Text("label")+"”", own != nil || ground != nil
 		ink, on, _ := piece.Look.OnButton(house, s.prefix)
 		r.judge(s, piece.ID, ink, on)
 		return r, true
 	}
-	if silent[piece.Kind] {
+	if p.of(piece).Silent {
 		return r, false
 	}
-	if piece.Kind == "heading" {
+	if p.of(piece).Heads {
 		r.Least = style.ForLarge
 	}
 	ink, chosen := s.words(house, p.Manuscript.Look, b)
@@ -289,7 +289,7 @@ func edges(p Page) []Finding {
 	for _, b := range p.Manuscript.Bands {
 		ground := b.Look["ground"]
 		if ground == "" || !slices.ContainsFunc(b.Columns, func(c manuscript.Column) bool {
-			return slices.ContainsFunc(c.Pieces, func(p manuscript.Piece) bool { return p.Kind == "form" || p.Kind == "checkout" })
+			return slices.ContainsFunc(c.Pieces, func(piece manuscript.Piece) bool { return p.of(piece).Asks || order(p.of(piece)) })
 		}) {
 			continue
 		}

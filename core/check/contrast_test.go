@@ -12,14 +12,6 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-var schema = m.Schema{}
-
-func init() {
-	for _, kind := range []string{"heading", "button", "picture", "timer", "checkout", "legal"} {
-		schema[kind] = m.Kind{Name: kind, Title: kind, Fields: []m.Field{{Name: "text"}, {Name: "level"}, {Name: "label"}, {Name: "picture"}, {Name: "deadline"}, {Name: "product"}}}
-	}
-}
-
 // Whatever faint looks a page wears, what is proposed mends them: after it the
 // same check finds nothing there.
 func TestWhatMendsFaintWordsDoes(t *testing.T) {
@@ -45,7 +37,7 @@ func TestWhatMendsFaintWordsDoes(t *testing.T) {
 		found := check.Run(p)
 		require.Len(t, found, 1, name)
 		require.NotNil(t, found[0].Mend, name)
-		mended, _, err := schema.Apply(p.Manuscript, *found[0].Mend)
+		mended, _, err := schema().Apply(p.Manuscript, *found[0].Mend)
 		require.NoError(t, err, name)
 		p.Manuscript = mended
 		assert.Empty(t, check.Run(p), name)

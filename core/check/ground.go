@@ -32,13 +32,6 @@ const (
 	contained           = 1088
 )
 
-// silent are kinds of piece that write nothing on the band itself: they have
-// no words, or a ground of their own.
-var silent = map[string]bool{
-	"button": true, "picture": true, "gallery": true, "video": true, "social": true, "embed": true, "divider": true,
-	"aside": true, "appointment": true, "summary": true, "testimonials": true, "rotate": true, "announcement": true,
-}
-
 // place is where something is estimated to stand in its band, with the size of
 // the band, in CSS pixels.
 type place struct {

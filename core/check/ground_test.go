@@ -31,7 +31,7 @@ func halves() facts.Picture {
 }
 
 func over(look style.Look, columns ...m.Column) check.Page {
-	return check.Page{
+	return check.Page{Schema: schema(),
 		Purpose: "plain", Title: "T", Description: "D", Moment: now,
 		Manuscript: m.Page{Version: 1, Bands: []m.Band{{ID: "hero", Name: "Opening", Tone: m.Night, Look: look, Columns: columns}}},
 		Facts:      facts.Facts{Pictures: map[string]facts.Picture{"halves": halves()}},

@@ -7,6 +7,8 @@ import (
 	"chrysagon/core/manuscript"
 )
 
+func books(t manuscript.Traits) bool { return t.Books }
+
 // links finds links that lead to something that is not there.
 func links(p Page) []Finding {
 	var out []Finding
@@ -16,7 +18,7 @@ func links(p Page) []Finding {
 		}
 		switch l.Target.Kind {
 		case manuscript.ToCheckout:
-			if Count(p.Manuscript, "checkout") == 0 {
+			if !p.Schema.Has(p.Manuscript, order) {
 				find(Mend, "A link leads to the checkout, and this page has none.", "Choose where it leads, or add the checkout.")
 			}
 		case manuscript.ToBand:
@@ -30,7 +32,7 @@ func links(p Page) []Finding {
 				find(Mend, "A link leads to “"+to.Name+"”, which was set aside.", "Choose another page, or bring that one back.")
 			}
 		case manuscript.ToYes, manuscript.ToNo:
-			if Count(p.Manuscript, "answer") == 0 {
+			if !p.Schema.Has(p.Manuscript, answer) {
 				find(Mend, "A link leads to a yes or no, and this page asks nothing.", "Choose where it leads, or add yes and no.")
 			}
 		case manuscript.ToProduct:
@@ -42,7 +44,7 @@ func links(p Page) []Finding {
 				find(Stops, "A link leads to a file that is gone.", "Choose another file.")
 			}
 		case manuscript.ToAppointment:
-			if Count(p.Manuscript, "appointment") == 0 && p.Facts.Booked.Address == "" {
+			if !p.Schema.Has(p.Manuscript, books) && p.Facts.Booked.Address == "" {
 				find(Mend, "A link leads to an appointment, and no live page gives any.", "Add the appointment to this page, or to one that is live.")
 			}
 		case manuscript.ToPhone:
@@ -82,26 +84,26 @@ func Ways(p Page) []Way {
 		}
 	}
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		switch piece.Kind {
-		case "menu":
+		switch is := p.of(piece); {
+		case is.Menu:
 			menu(piece.ID)
-		case "shelf":
+		case is.Stands:
 			for _, id := range shown(p, piece) {
 				if page, ok := p.Facts.Sold[id]; ok && page.Address != p.Address {
 					add(piece.ID, page.Name+", for "+p.Facts.Products[id].Name)
 				}
 			}
-		case "groups":
+		case is.Grouped:
 			for _, id := range piece.Fields.Texts("items", "group") {
 				if g := p.Facts.Groups[id]; g.Address != "" {
 					add(piece.ID, g.Name)
 				}
 			}
-		case "legal":
+		case is.Legal:
 			out = append(out, legalWays(p, piece.ID)...)
 		}
 	})
-	if p.Layout == "full" && Count(p.Manuscript, "legal") == 0 {
+	if p.Layout == "full" && !p.Schema.Has(p.Manuscript, legalLinks) {
 		out = append(out, legalWays(p, "")...)
 	}
 	return out
@@ -139,7 +141,7 @@ func leadsAway(p Page, to manuscript.Target) string {
 			return page.Name
 		}
 	case manuscript.ToAppointment:
-		if Count(p.Manuscript, "appointment") == 0 {
+		if !p.Schema.Has(p.Manuscript, books) {
 			return "an appointment"
 		}
 	case manuscript.ToYes, manuscript.ToNo, manuscript.ToFile, manuscript.ToPhone, manuscript.ToMail, manuscript.ToBand, manuscript.ToCheckout, manuscript.Nowhere:

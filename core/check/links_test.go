@@ -25,7 +25,7 @@ func about(p check.Page, words string) *check.Finding {
 }
 
 func TestLinksThatLeadNowhereAreFound(t *testing.T) {
-	page := check.Page{Purpose: "plain", Manuscript: m.Page{Bands: []m.Band{{ID: "why"}}}, Facts: facts.Facts{Pages: map[string]facts.Page{"about": {}}}}
+	page := check.Page{Schema: schema(), Purpose: "plain", Manuscript: m.Page{Bands: []m.Band{{ID: "why"}}}, Facts: facts.Facts{Pages: map[string]facts.Page{"about": {}}}}
 	for words, link := range map[string]m.LinkAt{
 		"this page has none":        at(m.ToCheckout, ""),
 		"a band that is gone":       at(m.ToBand, "gone"),
@@ -45,7 +45,7 @@ func TestLinksThatLeadNowhereAreFound(t *testing.T) {
 }
 
 func TestWaysOutAreCountedAndToldWhereOneShouldStay(t *testing.T) {
-	page := check.Page{Purpose: "sales", Links: []m.LinkAt{at(m.ToCheckout, ""), at(m.ToPhone, "+351"), at(m.Outside, "https://example.org"), at(m.ToHome, "")}}
+	page := check.Page{Schema: schema(), Purpose: "sales", Links: []m.LinkAt{at(m.ToCheckout, ""), at(m.ToPhone, "+351"), at(m.Outside, "https://example.org"), at(m.ToHome, "")}}
 	assert.Equal(t, 2, check.WaysOut(page))
 	assert.NotNil(t, about(page, "2 ways lead out"))
 	page.Layout, page.Facts.Menu = "full", []facts.Page{{}, {}}
@@ -57,7 +57,7 @@ func TestWaysOutAreCountedAndToldWhereOneShouldStay(t *testing.T) {
 // What charges a card stands only where a buyer can go on from.
 func TestNothingIsSoldWhereNothingFollows(t *testing.T) {
 	selling := func(purpose, kind string) bool {
-		p := check.Page{Purpose: purpose, Manuscript: m.Page{Bands: []m.Band{{Columns: []m.Column{{Pieces: []m.Piece{{ID: "p", Kind: kind, Fields: m.Fields{}}}}}}}}}
+		p := check.Page{Schema: schema(), Purpose: purpose, Manuscript: m.Page{Bands: []m.Band{{Columns: []m.Column{{Pieces: []m.Piece{{ID: "p", Kind: kind, Fields: m.Fields{}}}}}}}}}
 		return about(p, "nowhere to go") != nil || about(p, "no card to charge") != nil
 	}
 	for _, purpose := range []string{"plain", "about", "shelf", "thank_you", "opt_in"} {

@@ -13,9 +13,9 @@ func misplaced(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		switch {
-		case piece.Kind == "checkout" && step != route.Sales:
+		case order(p.of(piece)) && step != route.Sales:
 			out = append(out, Finding{What: "A checkout stands on a page that is no sales page, so its buyer would have nowhere to go.", Remedy: "Make a sales page, or lead to one from here.", PieceID: piece.ID, Gravity: Stops})
-		case piece.Kind == "answer" && step != route.UpsellAt:
+		case answer(p.of(piece)) && step != route.UpsellAt:
 			out = append(out, Finding{What: "Yes and no stand on a page that follows no payment, so there is no card to charge.", Remedy: "Make an upsell, or take the band away.", PieceID: piece.ID, Gravity: Stops})
 		}
 	})

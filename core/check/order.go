@@ -17,10 +17,10 @@ func headings(p Page) []Finding {
 	var out []Finding
 	first := true
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "heading" {
+		if !p.of(piece).Heads {
 			return
 		}
-		if first && piece.Fields.Text("level") != "1" && out == nil {
+		if first && !p.Schema.Headline(piece) && out == nil {
 			out = []Finding{{
 				What: "The first heading is not the page’s headline, so readers who hear the page begin in the middle.", Remedy: "Make it the headline, or move the headline up.", PieceID: piece.ID, Gravity: Mend,
 			}}
@@ -37,10 +37,10 @@ func deviating(p Page) []Finding {
 	goal := map[string]string{} // where each wording leads
 	main := ""
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "button" {
+		label, target, is := p.asks(piece)
+		if !is {
 			return
 		}
-		label, target := asks(piece)
 		say := strings.ToLower(strings.TrimSpace(label))
 		if other, seen := goal[say]; seen && say != "" && other != target {
 			out = append(out, Finding{What: fmt.Sprintf("Two buttons say “%s” and lead to different places.", label), Remedy: "Call each action by its own name.", PieceID: piece.ID, Gravity: Mend})
@@ -63,7 +63,7 @@ func fields(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		asks := piece.Fields.Text("asks")
-		if piece.Kind == "form" && piece.Fields.Text("name") == "yes" && (asks == "" || asks == "opt_in" || asks == "newsletter") {
+		if p.of(piece).Asks && piece.Fields.Text("name") == "yes" && (asks == "" || asks == "opt_in" || asks == "newsletter") {
 			out = append(out, Finding{
 				What: "The form asks for a name, and what it gives needs only an email.", Remedy: "Ask for the email alone.", PieceID: piece.ID, Gravity: Notice,
 				Mend: &manuscript.Command{Op: manuscript.SetField, Piece: piece.ID, Field: "name", Value: "no"},
@@ -77,23 +77,17 @@ func fields(p Page) []Finding {
 // others of its kind stand beside it (WCAG 2.2, 2.5.8).
 const targetLeast = 24
 
-// rows are kinds of piece that are a row of links: the size of their words and
-// the room above and below each, in CSS pixels, as their styles have it.
-var rows = map[string]struct{ words, room float64 }{
-	"legal": {0.9 * 17, 8}, "menu": {17, 12.8},
-}
-
 // targets finds links that stand beside each other and are too small to press.
 func targets(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		row, ok := rows[piece.Kind]
-		if !ok {
+		row := p.of(piece).Row
+		if row == nil {
 			return
 		}
 		size := share(piece.Look["size"], share(p.Manuscript.Look["size"], 1))
 		line := share(piece.Look["line"], share(p.Manuscript.Look["line"], 1.55))
-		if tall := row.words*size*line + row.room; tall < targetLeast {
+		if tall := row.Words*size*line + row.Room; tall < targetLeast {
 			out = append(out, Finding{
 				What: fmt.Sprintf("Links beside each other are %.0f pixels tall; a finger needs %d.", tall, targetLeast), Remedy: "Make the words or their lines larger.", PieceID: piece.ID, Gravity: Mend,
 				Mend: dressing(piece.ID, map[string]string{"size": "", "line": "155"}),
@@ -139,7 +133,7 @@ func oversized(p Page) []Finding {
 	for _, b := range p.Manuscript.Bands {
 		look(firstPiece(b), b.Look["picture"], b.Look[style.Wide+"picture"])
 	}
-	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) { look(piece.ID, picturesOf(piece)...) })
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) { look(piece.ID, p.picturesOf(piece)...) })
 	if all > heavyAll {
 		out = append(out, Finding{What: fmt.Sprintf("The pictures of this page weigh %.1f MB together as a phone gets them.", float64(all)/(1<<20)), Remedy: "Show fewer of them, or simpler ones.", Gravity: Notice})
 	}

@@ -15,9 +15,6 @@ const (
 	buttonSigns = 34        // of a button's words on one line there
 )
 
-// acts are the kinds of piece with which something can be done.
-var acts = map[string]bool{"button": true, "checkout": true, "answer": true, "form": true, "phone": true, "product": true, "menu": true, "receipt": true, "rotate": true, "shelf": true, "groups": true}
-
 // selling are purposes whose pages ask for something.
 var selling = map[string]bool{"sales": true, "upsell": true, "downsell": true, "opt_in": true, "bridge": true, "appointment": true, "workshop": true}
 
@@ -41,7 +38,7 @@ func fold(p Page) []Finding {
 				if piece.Look["seen"] == "wide" {
 					continue
 				}
-				if acts[piece.Kind] && height < foldHeight {
+				if p.of(piece).Acts && height < foldHeight {
 					return nil
 				}
 				if height += tall(p, piece); height >= foldHeight {
@@ -59,21 +56,14 @@ func fold(p Page) []Finding {
 
 // tall estimates the height of a piece on a phone, in CSS pixels.
 func tall(p Page, piece manuscript.Piece) int {
-	lines := func(text string, signs int) int { return 1 + len([]rune(text))/signs }
-	switch piece.Kind {
-	case "heading":
-		if piece.Fields.Text("level") == "1" {
-			return 14 + 39*lines(piece.Fields.Text("text"), 18)
-		}
-		return 24 + 30*lines(piece.Fields.Text("text"), 26)
-	case "text":
-		return 12 + 26*lines(piece.Fields.Text("text"), 42)
-	case "picture":
-		if pic := p.Facts.Pictures[piece.Fields.Text("picture")]; pic.Width > 0 {
-			return phoneWidth * pic.Height / pic.Width
-		}
+	estimate := p.of(piece).Tall
+	if estimate == nil {
+		return 60
 	}
-	return 60
+	return estimate(piece.Fields, func(id string) manuscript.Shape {
+		pic := p.Facts.Pictures[id]
+		return manuscript.Shape{Width: pic.Width, Height: pic.Height}
+	})
 }
 
 // firstPiece is the ID of the first piece in some bands, or "".
@@ -88,14 +78,15 @@ func firstPiece(bands ...manuscript.Band) string {
 	return ""
 }
 
-// asks is what a button says and where it leads; unless that is chosen, to the
-// checkout.
-func asks(button manuscript.Piece) (label, target string) {
-	target = button.Fields.Text("target")
-	if target == "" {
-		target = string(manuscript.ToCheckout)
+// asks is what a button says and where it leads, by the first of its calls; false when a
+// piece is no button.
+func (p Page) asks(piece manuscript.Piece) (label, target string, is bool) {
+	of := p.of(piece)
+	if !of.Button || of.Calls == nil {
+		return "", "", false
 	}
-	return button.Fields.Text("label"), target
+	first := of.Calls(piece.Fields)[0]
+	return first.Says, first.Target, true
 }
 
 // buttons finds buttons whose words are too long for a phone, and those that
@@ -104,10 +95,10 @@ func buttons(p Page) []Finding {
 	var out []Finding
 	words := map[string]string{}
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "button" {
+		label, target, is := p.asks(piece)
+		if !is {
 			return
 		}
-		label, target := asks(piece)
 		if n := len([]rune(label)); n > buttonSigns {
 			out = append(out, Finding{What: fmt.Sprintf("The button “%s” has %d characters; a phone fits some %d on one line.", label, n, buttonSigns), Remedy: "Say it in fewer words.", PieceID: piece.ID, Gravity: Notice})
 		}
@@ -126,16 +117,18 @@ func codes(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		code := piece.Fields.Text("code")
-		if why, refused := p.Codes[code]; refused && piece.Kind == "code" && code != "" {
+		if why, refused := p.Codes[code]; refused && p.of(piece).Code && code != "" {
 			out = append(out, Finding{What: fmt.Sprintf("The code %s does not work on this page: %s", code, why), Remedy: "Write a code of an offer that holds for these goods, or mend the offer.", PieceID: piece.ID, Gravity: Mend})
 		}
 	})
 	return out
 }
 
+func legalLinks(t manuscript.Traits) bool { return t.Legal }
+
 // legal finds a page that takes orders and shows no way to the shop's terms.
 func legal(p Page) []Finding {
-	if Count(p.Manuscript, "checkout")+Count(p.Manuscript, "answer") == 0 || p.Layout == "full" || Count(p.Manuscript, "legal") > 0 {
+	if !p.Schema.Has(p.Manuscript, takes) || p.Layout == "full" || p.Schema.Has(p.Manuscript, legalLinks) {
 		return nil
 	}
 	return []Finding{{What: "Orders are taken here, and nothing leads to privacy, terms and contact.", Remedy: "Add the legal footer.", Gravity: Mend}}

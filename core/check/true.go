@@ -32,7 +32,7 @@ func unchanged(p Page) []Finding {
 		if !p.Template[plain] {
 			return
 		}
-		headline := piece.Headline()
+		headline := p.Schema.Headline(piece)
 		if !headline && listed[b.ID] {
 			return
 		}
@@ -58,9 +58,9 @@ func cut(text string) string {
 func charged(p Page) []Finding {
 	sold, via, at := "", offer.Page, ""
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if (piece.Kind == "checkout" || piece.Kind == "answer") && sold == "" {
+		if takes(p.of(piece)) && sold == "" {
 			sold, at = piece.Fields.Text("product"), piece.ID
-			if piece.Kind == "answer" {
+			if answer(p.of(piece)) {
 				via = offer.Upsell
 			}
 		}
@@ -72,7 +72,7 @@ func charged(p Page) []Finding {
 	own, least, shown := false, charge, ""
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		id := piece.Fields.Text("product")
-		if piece.Kind != "price" || id == "" {
+		if !p.of(piece).Prices || id == "" {
 			return
 		}
 		own = own || id == sold
@@ -104,7 +104,7 @@ func again(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		id := piece.Fields.Text("product")
-		if from := p.Taken[id]; piece.Kind == "answer" && from != "" {
+		if from := p.Taken[id]; answer(p.of(piece)) && from != "" {
 			out = append(out, Finding{
 				What:   fmt.Sprintf("%s can be in the order already, by “%s”; whoever has it is led past this page.", p.Facts.Products[id].Name, from),
 				Remedy: "Offer something else here.", PieceID: piece.ID, Gravity: Mend,
@@ -122,7 +122,7 @@ var mailed = regexp.MustCompile(`(?i)\b(e-?mail(s|ed)?|mail(s|ed)?|inbox|letters
 func promised(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
-		if piece.Kind != "form" {
+		if !p.of(piece).Asks {
 			return
 		}
 		asks := piece.Fields.Text("asks")
@@ -157,7 +157,7 @@ func urgency(p Page) []Finding {
 		ends = ends || (o.Holds(p.Moment) && !o.Edge(p.Moment).IsZero()) || p.Facts.Bound[o.ID] != ""
 	}
 	p.Manuscript.Walk(func(b manuscript.Band, piece manuscript.Piece) {
-		counted = counted || piece.Kind == "stock"
+		counted = counted || p.of(piece).Left
 		ends = ends || (b.Deadline != "" && b.AtZero != manuscript.Stays)
 	})
 	var out []Finding

@@ -174,9 +174,6 @@ func (f Fields) EachText(visit func(field, text string)) {
 	}
 }
 
-// Headline tells whether a piece is a heading of the first level.
-func (p Piece) Headline() bool { return p.Kind == "heading" && p.Fields.Text("level") == "1" }
-
 // Walk calls visit for every piece in reading order.
 func (p Page) Walk(visit func(Band, Piece)) {
 	for _, b := range p.Bands {

@@ -65,6 +65,7 @@ type Kind struct {
 	// Undrawn are properties of looks that change nothing of this kind, such as the
 	// weight of words where there are none: its slip leaves them out.
 	Undrawn []string `json:"-"`
+	Traits  Traits   `json:"-"`
 }
 
 // Field returns the declaration of a field.

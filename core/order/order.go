@@ -15,6 +15,12 @@ const (
 	Released State = "released" // given up; stock given back; final
 )
 
+// What a payment is for.
+const (
+	AtCheckout = "checkout" // placing the order
+	AsUpsell   = "upsell"   // something added after it
+)
+
 // PaymentState is where one attempt to charge stands.
 type PaymentState string
 

@@ -24,7 +24,7 @@ func (s *Shop) Write(campaign string) {
 		d, err := s.App.Drafts.Draft(ctx, id)
 		require.NoError(s.t, err)
 		d.Tree.Walk(func(_ m.Band, p m.Piece) {
-			if text := p.Fields.Text("text"); all.Words()[check.Plain(text)] && (p.Headline() || d.Purpose == "legal") {
+			if text := p.Fields.Text("text"); all.Words()[check.Plain(text)] && (s.App.Render.Registry.Schema().Headline(p) || d.Purpose == "legal") {
 				_, err := s.App.Desk.Edit(ctx, user, id, m.Command{Op: m.SetField, Piece: p.ID, Field: "text", Value: "In our own words: " + text}, false)
 				require.NoError(s.t, err)
 			}

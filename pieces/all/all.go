@@ -2,6 +2,7 @@
 package all
 
 import (
+	m "chrysagon/core/manuscript"
 	"chrysagon/pieces"
 	"chrysagon/pieces/announcement"
 	"chrysagon/pieces/answer"
@@ -41,16 +42,26 @@ import (
 	"chrysagon/pieces/text"
 	"chrysagon/pieces/timer"
 	"chrysagon/pieces/video"
+	"sync"
 )
 
 // Registry returns every kind; a new one is one more line.
-func Registry() (*pieces.Registry, error) {
-	return pieces.NewRegistry(
-		heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, announcement.Kind,
-		picture.Kind, gallery.Kind, video.Kind, social.Kind, embed.Kind,
-		button.Kind, phone.Kind, hours.Kind, menu.Kind,
-		product.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
-		perks.Kind, compare.Kind, testimonials.Kind, rating.Kind, badges.Kind, faq.Kind,
-		form.Kind, appointment.Kind, checkout.Kind, summary.Kind, answer.Kind, receipt.Kind, legal.Kind,
-	)
+func Registry() (*pieces.Registry, error) { return pieces.NewRegistry(kinds...) }
+
+// schema is what the kinds declare.
+var schema = sync.OnceValue(func() m.Schema {
+	s := m.Schema{}
+	for _, k := range kinds {
+		s[k.Name] = k.Kind
+	}
+	return s
+})
+
+var kinds = []pieces.Kind{
+	heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, announcement.Kind,
+	picture.Kind, gallery.Kind, video.Kind, social.Kind, embed.Kind,
+	button.Kind, phone.Kind, hours.Kind, menu.Kind,
+	product.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
+	perks.Kind, compare.Kind, testimonials.Kind, rating.Kind, badges.Kind, faq.Kind,
+	form.Kind, appointment.Kind, checkout.Kind, summary.Kind, answer.Kind, receipt.Kind, legal.Kind,
 }

@@ -176,7 +176,7 @@ func Planned(line string, schema m.Schema, id func() string) m.Band {
 	}
 	for _, c := range band.Columns {
 		for _, p := range c.Pieces {
-			if p.Kind == "heading" && p.Fields.Text("text") == "" {
+			if schema[p.Kind].Traits.Heads && p.Fields.Text("text") == "" {
 				p.Fields["text"] = line
 				return band
 			}

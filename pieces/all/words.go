@@ -5,7 +5,6 @@ import (
 	"sync"
 
 	"chrysagon/core/check"
-	m "chrysagon/core/manuscript"
 )
 
 // Words are the words of the shipped templates, as [check.Plain] writes them: what
@@ -30,7 +29,7 @@ var labels = map[string]bool{"label": true, "accept": true, "decline": true, "ic
 
 func take(words map[string]bool, p ArrangedPiece) {
 	least := 4
-	if (m.Piece{Kind: p.Kind, Fields: p.Fields}).Headline() {
+	if schema()[p.Kind].Traits.Heads && p.Fields.Text("level") == "1" {
 		least = 3
 	}
 	p.Fields.EachText(func(field, text string) {

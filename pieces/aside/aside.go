@@ -16,7 +16,7 @@ var looks = []m.Option{{Value: "info-circle", Label: "a note"}, {Value: "shield-
 
 // Kind declares the aside.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "aside", Title: "Boxed aside", Fields: []m.Field{
+	Kind: m.Kind{Name: "aside", Title: "Boxed aside", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "title", Label: "Title", Type: m.Line, Empty: "Its title"},
 		{Name: "text", Label: "Words", Type: m.Rich, Empty: "What stands in the box"},
 		{Name: "look", Label: "as", Type: m.Choice, Default: "info-circle", Options: looks},

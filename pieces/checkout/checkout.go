@@ -19,7 +19,9 @@ var files embed.FS
 
 // Kind declares the checkout.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "checkout", Title: "Checkout", Sells: true, Fields: []m.Field{
+	Kind: m.Kind{Name: "checkout", Title: "Checkout", Sells: true, Traits: m.Traits{Takes: m.TakesOrder, Acts: true, Calls: func(f m.Fields) []m.Call {
+		return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(m.ToCheckout)}}
+	}}, Fields: []m.Field{
 		{Name: "product", Label: "Sells", Type: m.Product},
 		{Name: "button", Label: "Button", Type: m.Line, Empty: "Order and pay"},
 		{Name: "bump", Label: "with the order bump", Type: m.Product},

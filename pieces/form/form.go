@@ -19,7 +19,9 @@ var kinds = []m.Option{
 
 // Kind declares the form.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "form", Title: "Form", Fields: []m.Field{
+	Kind: m.Kind{Name: "form", Title: "Form", Traits: m.Traits{Asks: true, Acts: true, Calls: func(f m.Fields) []m.Call {
+		return []m.Call{{Says: pieces.Or(f.Text("label"), "Send"), Target: m.Here}}
+	}, Mails: func(f m.Fields) bool { return f.Text("asks") == "message" || f.Text("gives") != "" }}, Fields: []m.Field{
 		{Name: "asks", Label: "Asks for", Type: m.Choice, Default: string(lead.OptIn), Options: kinds},
 		{Name: "name", Label: "and for the name", Type: m.Choice, Default: "no", Options: []m.Option{{Value: "no", Label: "no"}, {Value: "yes", Label: "yes"}}},
 		{Name: "label", Label: "Button", Type: m.Line, Empty: "Words of its button"},

@@ -13,7 +13,12 @@ var files embed.FS
 
 // Kind declares the heading.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "heading", Title: "Heading", Fields: []m.Field{
+	Kind: m.Kind{Name: "heading", Title: "Heading", Traits: m.Traits{Heads: true, Reads: "h", Tall: func(f m.Fields, _ func(string) m.Shape) int {
+		if f.Text("level") == "1" {
+			return 14 + 39*m.Lines(f.Text("text"), 18)
+		}
+		return 24 + 30*m.Lines(f.Text("text"), 26)
+	}}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Write a headline"},
 		{Name: "level", Label: "as", Type: m.Choice, Default: "2", Options: []m.Option{
 			{Value: "1", Label: "the page's headline"}, {Value: "2", Label: "a band's heading"},

@@ -12,9 +12,17 @@ import (
 //go:embed view.html
 var files embed.FS
 
+// phoneWidth is how wide a band's words stand on a phone, in CSS pixels.
+const phoneWidth = 350
+
 // Kind declares the picture.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Undrawn: []string{"size", "weight", "line", "effect", "colour"}, Name: "picture", Title: "Picture", Fields: []m.Field{
+	Kind: m.Kind{Undrawn: []string{"size", "weight", "line", "effect", "colour"}, Name: "picture", Title: "Picture", Traits: m.Traits{Silent: true, Pictured: true, Tall: func(f m.Fields, shape func(string) m.Shape) int {
+		if s := shape(f.Text("picture")); s.Width > 0 {
+			return phoneWidth * s.Height / s.Width
+		}
+		return 60
+	}}, Fields: []m.Field{
 		{Name: "picture", Label: "Show", Type: m.Picture},
 		{Name: "shape", Label: "as", Type: m.Choice, Default: "plain", Options: []m.Option{
 			{Value: "plain", Label: "it is"}, {Value: "framed", Label: "a framed card"},

@@ -17,7 +17,9 @@ var files embed.FS
 
 // Kind declares the product.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "product", Title: "Product, large", Fields: []m.Field{
+	Kind: m.Kind{Name: "product", Title: "Product, large", Traits: m.Traits{Shows: true, Acts: true, Calls: func(f m.Fields) []m.Call {
+		return []m.Call{{Says: f.Text("label"), Target: pieces.Or(f.Text("target"), string(m.ToProduct)+":"+f.Text("product"))}}
+	}}, Fields: []m.Field{
 		{Name: "product", Label: "Show", Type: m.Product},
 		{Name: "text", Label: "Words", Type: m.Rich, Empty: "Say what it is good for"},
 		{Name: "label", Label: "Button", Type: m.Line, Empty: "Words of a button, if it has one"},

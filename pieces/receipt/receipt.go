@@ -18,7 +18,7 @@ var files embed.FS
 
 // Kind declares the receipt.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "receipt", Title: "What was bought", Fields: []m.Field{
+	Kind: m.Kind{Name: "receipt", Title: "What was bought", Traits: m.Traits{Acts: true, Listed: true}, Fields: []m.Field{
 		{Name: "help", Label: "If no mail comes", Type: m.Line, Empty: "Say what to do if no mail comes"},
 	}},
 	Files: files,

@@ -17,7 +17,13 @@ var files embed.FS
 
 // Kind declares the offers by turns.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "rotate", Title: "Offers by turns", Fields: []m.Field{
+	Kind: m.Kind{Name: "rotate", Title: "Offers by turns", Traits: m.Traits{Acts: true, Silent: true, Calls: func(f m.Fields) []m.Call {
+		var out []m.Call
+		for _, item := range f.List("items") {
+			out = append(out, m.Call{Says: item.Text("label"), Target: item.Text("target")})
+		}
+		return out
+	}}, Fields: []m.Field{
 		{Name: "items", Label: "Offers", Type: m.List, Items: []m.Field{
 			{Name: "title", Label: "Title", Type: m.Line, Empty: "Name the offer"},
 			{Name: "text", Label: "Words", Type: m.Prose, Empty: "Say what it is"},

@@ -13,7 +13,7 @@ var files embed.FS
 
 // Kind declares the text.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "text", Title: "Text", Fields: []m.Field{
+	Kind: m.Kind{Name: "text", Title: "Text", Traits: m.Traits{Reads: "copy", Tall: func(f m.Fields, _ func(string) m.Shape) int { return 12 + 26*m.Lines(f.Text("text"), 42) }}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Rich, Empty: "Write what the reader should know"},
 		{Name: "look", Label: "as", Type: m.Choice, Default: "copy", Options: []m.Option{
 			{Value: "copy", Label: "copy"}, {Value: "lead", Label: "a sub-headline"},

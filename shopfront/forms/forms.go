@@ -43,7 +43,7 @@ func (forms *Forms) form(c fiber.Ctx) error {
 	}
 	values := frame.Typed(c)
 	id := strings.Clone(c.Params("piece"))
-	if p, ok := live.Page.Manuscript.Piece(id); ok && p.Kind == "appointment" {
+	if p, ok := live.Page.Manuscript.Piece(id); ok && forms.Render.Registry.Schema()[p.Kind].Traits.Books {
 		return forms.appointment(c, live, id, values)
 	}
 	p, faults, err := forms.People.TakeLead(c, people.FormInput{Live: live, PieceID: id, Visitor: forms.Visitor(c), Values: values})

@@ -6,7 +6,6 @@ import (
 	"strings"
 
 	"chrysagon/app/drafts"
-	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
 	"chrysagon/pieces"
@@ -147,10 +146,10 @@ func (place *Place) linkCandidates(c fiber.Ctx, draft drafts.Draft, find string)
 			list = append(list, candidate{Value: value, Label: label, More: more})
 		}
 	}
-	if check.Count(draft.Tree, "checkout") > 0 {
+	if place.Render.Registry.Schema().Has(draft.Tree, func(t manuscript.Traits) bool { return t.Takes == manuscript.TakesOrder }) {
 		add(string(manuscript.ToCheckout), "the checkout on this page", "")
 	}
-	if check.Count(draft.Tree, "answer") > 0 {
+	if place.Render.Registry.Schema().Has(draft.Tree, func(t manuscript.Traits) bool { return t.Takes == manuscript.TakesAnswer }) {
 		add(string(manuscript.ToYes), "the yes of this page", "")
 		add(string(manuscript.ToNo), "the no of this page", "")
 	}

@@ -84,15 +84,15 @@ func (place *Place) says(d proof.Draw) string {
 		}
 		p = d.Follows[p.ID]
 		kind, _ := place.Render.Registry.Kind(p.Kind)
-		switch p.Kind {
-		case "price":
+		switch is := kind.Traits; {
+		case is.Prices:
 			item := offer.Item{ProductID: p.Fields.Text("product"), Quantity: 1, Via: d.Context.Via()}
 			if q, err := d.Context.Quote(item); err == nil {
 				said = append(said, q.Total.String())
 			}
-		case "timer":
+		case is.Counts:
 			said = append(said, map[bool]string{true: "timer shown", false: "timer gone"}[kind.View(d.Context, p) != nil])
-		case "checkout":
+		case is.Takes == manuscript.TakesOrder:
 			if sale, ok := kind.View(d.Context, p).(interface{ Open() bool }); ok {
 				said = append(said, map[bool]string{true: "checkout open", false: "checkout closed"}[sale.Open()])
 			}

@@ -217,7 +217,7 @@ func (place *Place) pieceRow(d proof.Draw, p manuscript.Piece, sh sheet) pieceRo
 	for _, f := range kind.Fields {
 		switch { // all other fields are chosen in the slip
 		case f.Written():
-			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(p)})
+			row.Texts = append(row.Texts, textField{Field: f, Value: p.Fields.Text(f.Name), Look: look(kind.Traits, p)})
 		case f.Type == manuscript.List:
 			row.Lists = append(row.Lists, listOf(d, p, f, sh))
 		}
@@ -226,12 +226,12 @@ func (place *Place) pieceRow(d proof.Draw, p manuscript.Piece, sh sheet) pieceRo
 }
 
 // look names the style in which a text stands in the sheet.
-func look(p manuscript.Piece) string {
-	switch p.Kind {
-	case "heading":
-		return "h" + pieces.Or(p.Fields.Text("level"), "2")
-	case "text":
-		return pieces.Or(p.Fields.Text("look"), "copy")
+func look(of manuscript.Traits, p manuscript.Piece) string {
+	switch {
+	case of.Heads:
+		return of.Reads + pieces.Or(p.Fields.Text("level"), "2")
+	case of.Reads != "":
+		return pieces.Or(p.Fields.Text("look"), of.Reads)
 	}
 	return "small"
 }

@@ -23,7 +23,7 @@ func TestAReceiptAsksLittle(t *testing.T) {
 	for name, with := range map[string]url.Values{
 		"plain": {}, "with a code typed": {"try_code": {"LANTERN"}}, "on a step": {"step": {step}}, "with a deadline": {"deadline": {deadline}},
 		"on a shelf": {"covers": {"shelf"}, "shelf": {shelf}}, "on everything": {"covers": {"all"}}, "a gift": {"kind": {"gift"}, "gift": {"gull"}},
-		"a set": {"kind": {"set"}, "value": {"60"}, "part-ember": {"1"}, "part-gull": {"1"}},
+		"a set":       {"kind": {"set"}, "value": {"60"}, "part-ember": {"1"}, "part-gull": {"1"}},
 		"all at once": {"try_code": {"LANTERN"}, "step": {step}, "deadline": {deadline}, "covers": {"shelf"}, "shelf": {shelf}, "first_order": {"1"}, "try_country": {"DE"}},
 	} {
 		form := url.Values{}

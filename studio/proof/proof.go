@@ -9,7 +9,6 @@ import (
 	"chrysagon/app/drafts"
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
-	"chrysagon/core/check"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/origin"
@@ -81,7 +80,7 @@ func (drawer *Drawer) DrawTyped(c fiber.Ctx, d drafts.Draft, asOf time.Time) (Dr
 func (drawer *Drawer) by(c fiber.Ctx, d drafts.Draft, asOf time.Time, read func(context.Context, string, manuscript.Names) (facts.Facts, error)) (Draw, error) {
 	registry := drawer.Render.Registry
 	names := registry.Schema().Names(d.Tree)
-	if check.Count(d.Tree, "receipt") > 0 { // shows an example of what is sold elsewhere
+	if registry.Schema().Has(d.Tree, func(t manuscript.Traits) bool { return t.Listed }) { // shows an example of what is sold elsewhere
 		sold, err := drawer.Publishing.SoldIn(c, d.CampaignID)
 		if err != nil {
 			return Draw{}, err
