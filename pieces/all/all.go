@@ -42,6 +42,7 @@ import (
 	"chrysagon/pieces/text"
 	"chrysagon/pieces/timer"
 	"chrysagon/pieces/video"
+	"chrysagon/pieces/way"
 	"sync"
 )
 
@@ -60,7 +61,7 @@ var schema = sync.OnceValue(func() m.Schema {
 var kinds = []pieces.Kind{
 	heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, announcement.Kind,
 	picture.Kind, gallery.Kind, video.Kind, social.Kind, embed.Kind,
-	button.Kind, phone.Kind, hours.Kind, menu.Kind,
+	button.Kind, phone.Kind, hours.Kind, way.Kind, menu.Kind,
 	product.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
 	perks.Kind, compare.Kind, testimonials.Kind, rating.Kind, badges.Kind, faq.Kind,
 	form.Kind, appointment.Kind, checkout.Kind, summary.Kind, answer.Kind, receipt.Kind, legal.Kind,
