@@ -1,9 +1,12 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: fuzz fuzz-short formats demo demo-reset test check bench lighthouse shots assets build deps browser tools unit race e2e clean
+.PHONY: help dev demo demo-reset test unit race fuzz-short fuzz e2e check bench lighthouse formats shots assets build deps browser
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
 SOURCES := $(shell find web pieces -type f -not -path 'web/dist/*') package-lock.json
+
+help: ## what can be made
+	@grep -hE '^[a-z][a-z-]*:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## /\1|/' | awk -F'|' '{printf "  make %-12s %s\n", $$1, $$2}'
 
 demo: build ## start everything with demo data
 	@bin/chrysagon demo
@@ -12,22 +15,25 @@ demo-reset: build ## forget the demo's data and begin anew
 	@bin/chrysagon reset
 	@bin/chrysagon demo
 
+dev: build ## the demo, built and begun anew whenever a source changes
+	@node scripts/dev.mjs
+
 test: build browser unit fuzz-short e2e ## everything that is tested
 
-unit: build
+unit: build ## the Go tests
 	bin/chrysagon with-cluster -- go test ./...
 
 race: build ## the Go tests under the race detector
 	@scripts/install.sh compiler
 	CGO_ENABLED=1 bin/chrysagon with-cluster -- go test -race ./...
 
-fuzz-short: build
+fuzz-short: build ## some seconds of fuzzing for each input
 	@FUZZTIME=3s scripts/fuzz.sh
 
 fuzz: build ## fuzz every input for a minute each; FUZZTIME=10m for longer
 	@scripts/fuzz.sh
 
-e2e: build browser
+e2e: build browser ## the browser tests
 	@# The time is a bound for a whole file on a slow machine; what a test waits for has bounds of its own.
 	node --test --test-concurrency=1 --test-timeout=900000 e2e/*.test.mjs
 

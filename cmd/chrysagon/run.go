@@ -67,7 +67,7 @@ func serve(ctx context.Context, withDemo bool) error {
 	if err != nil {
 		return err
 	}
-	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: slog.LevelWarn}))
+	log := slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: config.Log}))
 	listener, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", config.Port))
 	if errors.Is(err, syscall.EADDRINUSE) {
 		return fmt.Errorf("port %d is in use by another program; stop that one, or choose another port with PORT", config.Port)
@@ -82,6 +82,12 @@ func serve(ctx context.Context, withDemo bool) error {
 	defer stop()
 	if err := s.Migrate(ctx); err != nil {
 		return err
+	}
+	s.Watch.Log, s.Watch.Slow = log, config.Slow
+	if config.Profile != 0 {
+		if err := server.Profile(ctx, config.Profile); err != nil {
+			return err
+		}
 	}
 	if withDemo {
 		if err := demo.Load(ctx, s, time.Now()); err != nil {

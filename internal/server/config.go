@@ -3,12 +3,14 @@ package server
 
 import (
 	"fmt"
+	"log/slog"
 	"net/netip"
 	"net/url"
 	"os"
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"chrysagon/gateway/smtp"
 )
@@ -23,6 +25,9 @@ type Config struct {
 	Proxies     []netip.Prefix
 	Mail        smtp.Server
 	StandIns    []string
+	Log         slog.Level    // what is told on the standard error
+	Slow        time.Duration // statements that take longer are told of
+	Profile     int           // port on 127.0.0.1 where the program can be profiled; 0: none
 }
 
 // Setting is one thing that is set by an environment variable.
@@ -44,12 +49,15 @@ var Settings = []Setting{
 	{"CHRYSAGON_PROXIES", "addresses or networks of proxies whose X-Forwarded-For is believed, parted by commas", "none", false, takeProxies},
 	{"CHRYSAGON_SMTP", "the mail server, such as smtp://user@mail.example:587 or smtps://user@mail.example:465", "none: no mail is sent", false, takeMail},
 	{"CHRYSAGON_SMTP_PASSWORD_FILE", "file that holds the password for it", "none", false, takeMailPassword},
+	{"LOG", "what is told on the standard error: debug (every request and statement), info, warn or error", "warn", false, takeLog},
+	{"CHRYSAGON_SLOW", "statements that take longer are told of, such as 500ms; 0 for none", "500ms", false, takeSlow},
+	{"CHRYSAGON_PROFILE", "port on 127.0.0.1 where the running program can be profiled (net/http/pprof)", "none", false, takeProfile},
 	{"CHRYSAGON_STANDINS", "stand-ins to run in place of real services, parted by commas: " + strings.Join(StandInNames(), ", "), "none under serve, all under demo", false, takeStandIns},
 }
 
 // FromEnv reads the settings, or says which one is wrong.
 func FromEnv() (Config, error) {
-	c := Config{Port: 8080, Data: ".data"}
+	c := Config{Port: 8080, Data: ".data", Log: slog.LevelWarn, Slow: 500 * time.Millisecond}
 	for _, s := range Settings {
 		text := os.Getenv(s.Name)
 		if text == "" {
@@ -121,6 +129,35 @@ func takeMailPassword(c *Config, text string) error {
 		return fmt.Errorf("a file that can be read: %w", err)
 	}
 	c.Mail.Password = strings.TrimRight(string(raw), "\r\n")
+	return nil
+}
+
+func takeLog(c *Config, text string) error {
+	if err := c.Log.UnmarshalText([]byte(text)); err != nil {
+		return fmt.Errorf("debug, info, warn or error")
+	}
+	return nil
+}
+
+func takeSlow(c *Config, text string) error {
+	if text == "0" {
+		c.Slow = 0
+		return nil
+	}
+	d, err := time.ParseDuration(text)
+	if err != nil || d < 0 {
+		return fmt.Errorf("a duration such as 500ms or 2s, or 0")
+	}
+	c.Slow = d
+	return nil
+}
+
+func takeProfile(c *Config, text string) error {
+	n, err := strconv.Atoi(text)
+	if err != nil || n < 1 || n > 65535 {
+		return fmt.Errorf("a number from 1 to 65535")
+	}
+	c.Profile = n
 	return nil
 }
 

@@ -163,7 +163,7 @@ func (s *Server) route(assets *web.Assets) error {
 	}
 	shop := nameOf(s.App.Origins.Shop)
 	g := guardFor(*s.App.Origins)
-	s.handler = caught(s.App.Log, func(c *fasthttp.RequestCtx) {
+	s.handler = caught(s.App.Log, told(s.App.Log, func(c *fasthttp.RequestCtx) {
 		defer g.guard(c)
 		host := hostOf(c.Host())
 		p, ok := s.parts[host]
@@ -219,7 +219,7 @@ func (s *Server) route(assets *web.Assets) error {
 				c.Request.Header.SetMethod(fasthttp.MethodHead)
 			}
 		}
-	})
+	}))
 	s.http = &fasthttp.Server{
 		Handler: s.handler, NoDefaultServerHeader: true, Concurrency: mostConnections,
 		// Bodies are read once it is known from whom they come, see takeIn.
