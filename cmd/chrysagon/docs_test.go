@@ -3,6 +3,7 @@ package main
 import (
 	"io/fs"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"regexp"
 	"strings"
@@ -14,7 +15,7 @@ import (
 
 var (
 	namedTest = regexp.MustCompile("`(Test[A-Za-z0-9]+)`")
-	namedFile = regexp.MustCompile("`((?:app|core|cmd|store|studio|shopfront|standin|render|pieces|internal|e2e|docs|web)/[a-z_0-9./-]+)`")
+	namedFile = regexp.MustCompile("`((?:app|core|cmd|store|studio|shopfront|standin|render|pieces|internal|gateway|e2e|docs|web)/[a-z_0-9./-]+)`")
 )
 
 // What the documents name as proof is there: a test that was renamed or taken away
@@ -44,4 +45,30 @@ func TestWhatTheDocumentsNameIsThere(t *testing.T) {
 			assert.NoError(t, err, "%s names %s", doc, m[1])
 		}
 	}
+}
+
+// docs/architecture.md lists every package, with what its own comment says of it.
+func TestTheArchitectureListsEveryPackage(t *testing.T) {
+	root := filepath.Join("..", "..")
+	list := exec.Command("go", "list", "-f", "{{.ImportPath}}|{{.Doc}}", "./...")
+	list.Dir = root
+	out, err := list.Output()
+	require.NoError(t, err)
+	raw, err := os.ReadFile(filepath.Join(root, "docs", "architecture.md"))
+	require.NoError(t, err)
+	said := map[string]string{}
+	for _, m := range regexp.MustCompile("(?m)^- `([a-z/]+)` (.*)$").FindAllStringSubmatch(string(raw), -1) {
+		said[m[1]] = m[2]
+	}
+	for line := range strings.Lines(strings.TrimSpace(string(out))) {
+		path, doc, _ := strings.Cut(strings.TrimSpace(line), "|")
+		path = strings.TrimPrefix(path, "chrysagon/")
+		if strings.HasPrefix(path, "pieces/") {
+			continue // one folder a kind
+		}
+		_, says, _ := strings.Cut(strings.TrimPrefix(strings.TrimPrefix(doc, "Package "), "Command "), " ")
+		assert.Equal(t, says, said[path], "docs/architecture.md says this of %s", path)
+		delete(said, path)
+	}
+	assert.Empty(t, said, "packages that are gone")
 }
