@@ -13,11 +13,11 @@ import (
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
-	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
+	"chrysagon/core/seal"
 	"chrysagon/pieces"
 	"chrysagon/pieces/checkout"
 	"chrysagon/store"
@@ -50,7 +50,7 @@ type Checkout struct {
 	Facts facts.Facts
 	shop  store.Shop
 	who   factbook.Buyer
-	at    stand
+	at    seal.Place
 }
 
 // BuyerOf is what a checkout's form says of its buyer.
@@ -99,7 +99,7 @@ func (counter *Counter) Checkout(ctx context.Context, live publishing.Live, who 
 				return
 			}
 			found.Sale, ok = checkout.Resolve(c, p)
-			found.Facts, found.shop, found.who, found.at = f, shop, who, standOf(live, who.Visitor)
+			found.Facts, found.shop, found.who, found.at = f, shop, who, placeOf(live, who.Visitor)
 		}
 	})
 	if !ok {
@@ -127,7 +127,7 @@ func (counter *Counter) show(c Checkout, bump bool) (PayOutcome, error) {
 	if err != nil {
 		return PayOutcome{}, err
 	}
-	out := PayOutcome{Quote: c.Facts.Show(q), Sent: c.Sends(q), Seen: seal(c.shop.SealKey, c.Facts, c.at, now, c.Sale.Cart(false), c.Sale.Cart(true))}
+	out := PayOutcome{Quote: c.Facts.Show(q), Sent: c.Sends(q), Seen: seal.Write(c.shop.SealKey, c.Facts, c.at, now, c.Sale.Cart(false), c.Sale.Cart(true))}
 	said := ""
 	for _, answer := range q.Codes {
 		said = answer.Say
@@ -197,92 +197,28 @@ func (counter *Counter) told(c Checkout, bump bool, notice string) (PayOutcome, 
 // agreed settles at which prices the buyer pays: those of the quote, or those that
 // they saw. A notice means that they must be told of another price first.
 func (counter *Counter) agreed(ctx context.Context, c Checkout, q offer.Quote, token string, bump bool) (offer.Quote, string, error) {
-	s, ok := unseal(c.shop.SealKey, token)
-	total, shown := s.total(c.Facts, c.Sale.Cart(bump))
-	if !ok || !shown || !s.holds(c.at) {
-		return q, "Please look at the total once more, then press the button again. Nothing was charged.", nil
+	const again = "Please look at the total once more, then press the button again. Nothing was charged."
+	saw, ok := seal.Read(c.shop.SealKey, token)
+	if !ok {
+		return q, again, nil
 	}
-	changed, err := counter.changedSince(ctx, c, s, bump)
-	if err != nil {
+	back := seal.Return{Facts: c.Facts, Cart: c.Sale.Cart(bump), Now: q, At: c.at}
+	if saw.Known(c.at, q.Moment) {
+		var err error
+		if back.ByHand, err = firstChange(counter.Store.On(ctx), back.Cart, saw.Moment()); err != nil {
+			return q, "", err
+		}
+	}
+	answer, proves, err := saw.Honoured(back)
+	switch {
+	case err != nil:
 		return q, "", err
+	case !proves:
+		return q, again, nil
+	case answer.Verdict == offer.TellFirst:
+		return q, fmt.Sprintf("The price has changed since you opened this page: the total is now %s. Nothing was charged. Press the button again if you agree.", q.Total), nil
 	}
-	switch offer.Honour(total, q.Total.Minor, changed, q.Moment, c.grace()) {
-	case offer.ChargeNow:
-		return q, "", nil
-	case offer.ChargeSeen:
-		return asSeen(c, q, s, total, bump), "", nil
-	case offer.TellFirst:
-	}
-	return q, fmt.Sprintf("The price has changed since you opened this page: the total is now %s. Nothing was charged. Press the button again if you agree.", q.Total), nil
-}
-
-// changedSince is the moment at which what a visitor saw stopped holding: an
-// offer's own start or end, or the first change by hand to the goods of the cart,
-// to offers on them or to the rates, whatever came after. It is zero, so that
-// nothing is honoured, for a price of another edition, or one so old that changes
-// since are no longer known.
-func (counter *Counter) changedSince(ctx context.Context, c Checkout, s seen, bump bool) (time.Time, error) {
-	if s.Edition != c.at.edition || counter.Store.Now().Sub(s.moment()) > honoured {
-		return time.Time{}, nil
-	}
-	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
-	if err != nil {
-		return time.Time{}, err
-	}
-	changed := then.NextChange
-	for at := changed; !at.IsZero(); { // the first change that made it dearer
-		next, err := c.Facts.Quote(c.Sale.Cart(bump), at)
-		if err != nil {
-			return time.Time{}, err
-		}
-		changed = at
-		if next.Total.Minor > then.Total.Minor || !next.NextChange.After(at) {
-			break
-		}
-		at = next.NextChange
-	}
-	byHand, err := firstChange(counter.Store.On(ctx), c.Sale.Cart(bump), s.moment())
-	if !byHand.IsZero() && (changed.IsZero() || byHand.Before(changed)) {
-		changed = byHand
-	}
-	return changed, err
-}
-
-// grace is how long a price that was seen is honoured: the store's time, or
-// that of a deadline at hand which allows more.
-func (c Checkout) grace() time.Duration {
-	grace := c.Facts.Store.Grace
-	for _, d := range c.Facts.Deadlines {
-		grace = max(grace, d.Grace)
-	}
-	return grace
-}
-
-// asSeen gives a quote the total that the visitor saw, with the reason: the
-// very quote they saw where it can be computed again, or what now holds less
-// the difference.
-func asSeen(c Checkout, q offer.Quote, s seen, total int64, bump bool) offer.Quote {
-	const name, why = "Price seen", "seen before it ended, paid within the grace time"
-	then, err := c.Facts.Quote(c.Sale.Cart(bump), s.moment())
-	if err == nil && then.Total.Minor == total {
-		then.Reductions = append(then.Reductions, offer.Reduction{Name: name, Off: money.Of(0, q.Total.Currency), Why: why})
-		return then
-	}
-	off := money.Of(min(q.Total.Minor-total, q.Subtotal.Minor), q.Total.Currency)
-	weights := make([]int64, len(q.Lines))
-	for i, l := range q.Lines {
-		weights[i] = l.Net.Minor
-	}
-	if shares, err := off.Split(weights); err == nil {
-		for i := range q.Lines {
-			q.Lines[i].Off.Minor += shares[i].Minor
-			q.Lines[i].Net.Minor -= shares[i].Minor
-		}
-	}
-	q.Reductions = append(q.Reductions, offer.Reduction{Name: name, Off: off, Why: why})
-	q.Subtotal.Minor -= off.Minor
-	q.Total.Minor = total
-	return q
+	return answer.Quote, "", nil
 }
 
 var errUnderway = errors.New("an order of this browser is being paid for")

@@ -14,6 +14,7 @@ import (
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
+	"chrysagon/core/seal"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -183,9 +184,9 @@ func (counter *Counter) upsellQuote(ctx context.Context, live publishing.Live, o
 	if err != nil {
 		return q, f, "", err
 	}
-	s, ok := unseal(key, token)
-	total, shown := s.total(f, cart)
-	if !ok || !shown || !s.holds(standOf(live, o.Visitor)) || q.Total.Minor > total {
+	s, ok := seal.Read(key, token)
+	total, shown := s.Total(f, cart)
+	if !ok || !shown || !s.Holds(placeOf(live, o.Visitor)) || q.Total.Minor > total {
 		return q, f, fmt.Sprintf("The price is now %s. Nothing more was charged. Press yes again if you agree.", q.Total), nil
 	}
 	return q, f, "", nil

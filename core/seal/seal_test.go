@@ -1,15 +1,14 @@
-package selling
+package seal_test
 
 import (
 	"testing"
 	"time"
 
-	"chrysagon/app/publishing"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
-	"chrysagon/core/route"
+	"chrysagon/core/seal"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -20,7 +19,7 @@ var key = []byte("a key of the store, 32 bytes long")
 
 var noon = time.Date(2026, 11, 23, 12, 0, 0, 0, time.UTC)
 
-var here = stand{edition: "e1", step: "sales"}
+var here = seal.Place{Edition: "e1", Step: "sales"}
 
 func shown(page, bump int64) facts.Facts {
 	f := facts.Facts{Store: facts.Store{Currency: "EUR"}, Products: map[string]goods.Product{}}
@@ -40,21 +39,21 @@ func TestWhatWasSealedIsReadBack(t *testing.T) {
 		page, bump := rapid.Int64Range(0, money.Limit).Draw(t, "page"), rapid.Int64Range(0, money.Limit).Draw(t, "bump")
 		f := shown(page, bump)
 		alone, both := carts()
-		s, ok := unseal(key, seal(key, f, here, noon, alone, both))
+		s, ok := seal.Read(key, seal.Write(key, f, here, noon, alone, both))
 		require.True(t, ok)
-		total, ok := s.total(f, both)
+		total, ok := s.Total(f, both)
 		require.True(t, ok)
 		assert.Equal(t, page+bump, total)
-		assert.Equal(t, noon, s.moment())
-		total, _ = s.total(f, alone)
+		assert.Equal(t, noon, s.Moment())
+		total, _ = s.Total(f, alone)
 		assert.Equal(t, page, total, "one seal serves the cart with and without the bump")
-		_, ok = s.total(f, []offer.Item{{ProductID: "ember", Quantity: 1, Via: offer.Upsell}})
+		_, ok = s.Total(f, []offer.Item{{ProductID: "ember", Quantity: 1, Via: offer.Upsell}})
 		assert.False(t, ok, "a price shown on one way is no promise on another")
 		f.Context.Country = "US"
-		_, ok = s.total(f, alone)
+		_, ok = s.Total(f, alone)
 		assert.False(t, ok, "nor for another country")
 		f.Context.Country, f.Codes = "", []string{"FROST"}
-		_, ok = s.total(f, alone)
+		_, ok = s.Total(f, alone)
 		assert.False(t, ok, "nor with another code")
 	})
 }
@@ -63,8 +62,8 @@ func TestWhatWasSealedIsReadBack(t *testing.T) {
 // one of ours.
 func TestNoOtherSealIsTaken(t *testing.T) {
 	alone, both := carts()
-	good := seal(key, shown(5100, 700), here, noon, alone, both)
-	_, ok := unseal([]byte("the key of another store, as long"), good)
+	good := seal.Write(key, shown(5100, 700), here, noon, alone, both)
+	_, ok := seal.Read([]byte("the key of another store, as long"), good)
 	assert.False(t, ok)
 	rapid.Check(t, func(t *rapid.T) {
 		text := []byte(good)
@@ -77,12 +76,12 @@ func TestNoOtherSealIsTaken(t *testing.T) {
 		default:
 			text = append(text[:i:i], append([]byte{byte(rapid.IntRange(0, 255).Draw(t, "byte"))}, text[i:]...)...)
 		}
-		if _, ok := unseal(key, string(text)); ok && string(text) != good {
+		if _, ok := seal.Read(key, string(text)); ok && string(text) != good {
 			t.Fatalf("%q was taken", text)
 		}
 	})
 	for _, text := range []string{"", ".", "..", "a.b", good + ".", good + good} {
-		_, ok := unseal(key, text)
+		_, ok := seal.Read(key, text)
 		assert.False(t, ok, text)
 	}
 }
@@ -90,20 +89,20 @@ func TestNoOtherSealIsTaken(t *testing.T) {
 // A seal names where the price was seen, and by whom where the page was drawn for
 // one visitor; a kept page's names nobody.
 func TestASealHoldsWhereItWasSeen(t *testing.T) {
-	live := publishing.Live{Edition: &publishing.Edition{ID: "e1"}, Step: route.Step{ID: "sales"}}
+	at := func(visitor string) seal.Place { return seal.At("e1", "sales", visitor) }
 	alone, _ := carts()
-	kept, _ := unseal(key, seal(key, shown(5100, 0), standOf(live, ""), noon, alone))
-	own, _ := unseal(key, seal(key, shown(5100, 0), standOf(live, "ines"), noon, alone))
+	kept, _ := seal.Read(key, seal.Write(key, shown(5100, 0), at(""), noon, alone))
+	own, _ := seal.Read(key, seal.Write(key, shown(5100, 0), at("ines"), noon, alone))
 	for _, c := range []struct {
-		s    seen
-		at   stand
+		s    seal.Seen
+		at   seal.Place
 		want bool
 	}{
-		{kept, standOf(live, "ines"), true}, {own, standOf(live, "ines"), true}, {own, standOf(live, "tom"), false}, {own, standOf(live, ""), false},
-		{kept, standOf(publishing.Live{Edition: live.Edition, Step: route.Step{ID: "bag"}}, "ines"), false},
-		{kept, standOf(publishing.Live{Edition: live.Edition, Page: publishing.EditionPage{ID: "sales"}}, "ines"), true},
+		{kept, at("ines"), true}, {own, at("ines"), true}, {own, at("tom"), false}, {own, at(""), false},
+		{kept, seal.At("e1", "bag", "ines"), false},
+		{kept, seal.At("e2", "sales", "ines"), true},
 	} {
-		assert.Equal(t, c.want, c.s.holds(c.at))
+		assert.Equal(t, c.want, c.s.Holds(c.at))
 	}
-	assert.NotContains(t, seal(key, shown(1, 0), standOf(live, "a-secret-of-26-characters."), noon, alone), "a-secret")
+	assert.NotContains(t, seal.Write(key, shown(1, 0), at("a-secret-of-26-characters."), noon, alone), "a-secret")
 }
