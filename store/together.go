@@ -1,7 +1,6 @@
 package store
 
 import (
-	"bytes"
 	"encoding/json"
 	"fmt"
 	"strings"
@@ -33,49 +32,48 @@ func Together(db *gorm.DB, parts ...Part) error {
 		return err
 	}
 	var read []json.RawMessage
-	if err := json.Unmarshal([]byte(raw), &read); err != nil {
+	if err := json.Unmarshal(named([]byte(raw)), &read); err != nil {
 		return fmt.Errorf("read lists: %w", err)
 	}
 	for i, p := range parts {
-		list, err := named(read[i])
-		if err != nil {
-			return err
-		}
-		if err := json.Unmarshal(list, p.Into); err != nil {
+		if err := json.Unmarshal(read[i], p.Into); err != nil {
 			return fmt.Errorf("read a list: %w", err)
 		}
 	}
 	return nil
 }
 
-// named takes the underscores out of the names of columns, so that they are those of
-// fields, as far as encoding/json minds.
-func named(list json.RawMessage) ([]byte, error) {
-	var rows []map[string]json.RawMessage
-	if err := json.Unmarshal(list, &rows); err != nil {
-		return nil, fmt.Errorf("read a list: %w", err)
-	}
-	var out bytes.Buffer
-	out.WriteByte('[')
-	for i, row := range rows {
-		if i > 0 {
-			out.WriteByte(',')
-		}
-		out.WriteByte('{')
-		first := true
-		for name, value := range row {
-			if string(value) == "null" {
-				continue // it stays at its zero value
+// named takes the underscores out of the names of columns, in place, so that they are those
+// of fields, as far as encoding/json minds. The text is an array of arrays of rows; what is
+// inside a value stays as it is. PostgreSQL writes it, so it is sound.
+func named(text []byte) []byte {
+	const rows = 3 // how deep the members of a row stand
+	out, depth, name := text[:0], 0, false
+	for i := 0; i < len(text); i++ {
+		switch c := text[i]; c {
+		case '[', '{':
+			depth++
+			name = c == '{' && depth == rows
+		case ']', '}':
+			depth--
+		case ',':
+			name = depth == rows
+		case '"':
+			end := i + 1
+			for ; text[end] != '"'; end++ {
+				if text[end] == '\\' {
+					end++
+				}
 			}
-			if !first {
-				out.WriteByte(',')
+			for at := i; at <= end; at++ {
+				if !name || text[at] != '_' {
+					out = append(out, text[at])
+				}
 			}
-			first = false
-			out.WriteString(`"` + strings.ReplaceAll(name, "_", "") + `":`)
-			out.Write(value)
+			i, name = end, false
+			continue
 		}
-		out.WriteByte('}')
+		out = append(out, text[i])
 	}
-	out.WriteByte(']')
-	return out.Bytes(), nil
+	return out
 }

@@ -29,7 +29,7 @@ type Effect struct {
 const effectAmong = 500
 
 // Effect says what saving the offer that is tried would change for everybody.
-func (offers *Offers) Effect(ctx context.Context, t Trial) (Effect, error) {
+func (offers *Offers) Effect(ctx context.Context, t Tried) (Effect, error) {
 	var e Effect
 	now, db, f := offers.Store.Now(), offers.Store.On(ctx), t.public
 	after := f // with maps of its own: what is typed must not reach the facts as they are
@@ -79,7 +79,7 @@ func (offers *Offers) Effect(ctx context.Context, t Trial) (Effect, error) {
 }
 
 // effectWords say whom a change of an offer that holds now reaches.
-func (t Trial) effectWords(now time.Time) []string {
+func (t Tried) effectWords(now time.Time) []string {
 	words := []string{fmt.Sprintf("Whoever has the page open and pays by %s is charged the price they saw, if it is the lower one.", deadline.Short(now.Add(t.facts.Store.Grace), t.facts.Store.Zone))}
 	if t.used > 0 {
 		words = append(words, fmt.Sprintf("%d orders have used the offer already; nothing changes for them.", t.used))

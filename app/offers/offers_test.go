@@ -35,10 +35,10 @@ func offerNamed(t *testing.T, shop *testkit.Shop, in offers.OfferInput) string {
 // that does not.
 func effectOf(t *testing.T, shop *testkit.Shop, in offers.OfferInput) (offers.Effect, error) {
 	t.Helper()
-	trial, faults, err := shop.App.Offers.Try(ctx, in, offers.Basket{})
+	tried, faults, err := shop.App.Offers.Try(ctx, in, offers.Basket{})
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	return shop.App.Offers.Effect(ctx, trial)
+	return shop.App.Offers.Effect(ctx, tried)
 }
 
 func TestTheEffectOfAChangeIsToldAgainstWhatHolds(t *testing.T) {

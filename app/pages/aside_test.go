@@ -112,14 +112,14 @@ func TestWordsAreReplacedEverywhere(t *testing.T) {
 	other, faults, err := shop.App.Pages.AddPage(ctx, pages.NewPage{CampaignID: "spring", Purpose: "about", Name: "Kites of spring", Template: "about", Layout: "bare"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	here, err := shop.App.Desk.FindWords(ctx, desk.Within{CampaignID: campaign}, "kite", "sail")
+	here, err := shop.App.Desk.FindCopy(ctx, desk.Within{CampaignID: campaign}, "kite", "sail")
 	require.NoError(t, err)
 	for _, f := range here {
 		assert.NotEqual(t, other.ID, f.PageID)
 	}
-	_, err = shop.App.Desk.FindWords(ctx, desk.Within{}, "", "sail")
+	_, err = shop.App.Desk.FindCopy(ctx, desk.Within{}, "", "sail")
 	require.ErrorIs(t, err, refusal.ErrInvalid)
-	done, err := shop.App.Desk.ReplaceWords(ctx, "marta", desk.Within{}, "Kite", "Sail")
+	done, err := shop.App.Desk.ReplaceCopy(ctx, "marta", desk.Within{}, "Kite", "Sail")
 	require.NoError(t, err)
 	names := map[string]string{}
 	for _, f := range done {
@@ -133,7 +133,7 @@ func TestWordsAreReplacedEverywhere(t *testing.T) {
 	d, err = shop.App.Desk.Undo(ctx, "marta", other.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "Kites of spring", d.Name)
-	alone, err := shop.App.Desk.FindWords(ctx, desk.Within{PageID: "thank-you"}, "kite", "sail")
+	alone, err := shop.App.Desk.FindCopy(ctx, desk.Within{PageID: "thank-you"}, "kite", "sail")
 	require.NoError(t, err)
 	require.Len(t, alone, 1)
 	assert.Equal(t, "thank-you", alone[0].PageID)

@@ -33,8 +33,8 @@ func (l *Library) PictureOf(ctx context.Context, id string) (facts.Picture, bool
 // PictureUse is one place where a picture is shown.
 type PictureUse struct{ Name, Path string }
 
-// ShelfPicture is one picture of the shelf, with where it is shown.
-type ShelfPicture struct {
+// Owned is one picture of the store, with where it is shown.
+type Owned struct {
 	store.Picture
 	Uses   []PictureUse
 	Former []Former // live pages that show what it was before it was replaced or cut
@@ -42,29 +42,29 @@ type ShelfPicture struct {
 }
 
 // Spare tells whether nothing shows it and nothing could bring it back.
-func (p ShelfPicture) Spare() bool { return len(p.Uses) == 0 && !p.Kept }
+func (p Owned) Spare() bool { return len(p.Uses) == 0 && !p.Kept }
 
 // Unproved tells whether it is shown while nothing says where it comes from, or by
 // what right.
-func (p ShelfPicture) Unproved() bool {
+func (p Owned) Unproved() bool {
 	return len(p.Uses) > 0 && (p.ComesFrom == "" || p.Permission == "")
 }
 
 // Cut tells whether a part of it is cut out.
-func (p ShelfPicture) Cut() bool { return p.CropW < 1000 || p.CropH < 1000 }
+func (p Owned) Cut() bool { return p.CropW < 1000 || p.CropH < 1000 }
 
-// PictureShelf is the store's pictures, the newest first, and what is missing.
-type PictureShelf struct {
-	Pictures []ShelfPicture
+// Collection is the store's pictures, the newest first, and what is missing.
+type Collection struct {
+	Pictures []Owned
 	Missing  []PictureUse // places that name a picture which is gone
 	Spare    int
 	Wordless int // without words for those who cannot see them
 	Unproved int // shown, and without a source or a permission
 }
 
-// PictureShelf reads it: what pages, goods and groups show, in drafts and in editions.
-func (l *Library) PictureShelf(ctx context.Context) (PictureShelf, error) {
-	var shelf PictureShelf
+// Collection reads it: what pages, goods and groups show, in drafts and in editions.
+func (l *Library) Collection(ctx context.Context) (Collection, error) {
+	var shelf Collection
 	var rows []store.Picture
 	if err := l.Store.On(ctx).Omit("bytes").Order("added_at DESC, name").Find(&rows).Error; err != nil {
 		return shelf, fmt.Errorf("read the pictures: %w", err)
@@ -83,7 +83,7 @@ func (l *Library) PictureShelf(ctx context.Context) (PictureShelf, error) {
 		return shelf, err
 	}
 	for _, r := range rows {
-		p := ShelfPicture{Picture: r, Uses: uses[r.ID], Kept: slices.Contains(kept, r.ID)}
+		p := Owned{Picture: r, Uses: uses[r.ID], Kept: slices.Contains(kept, r.ID)}
 		for _, f := range former {
 			if f.PictureID == r.ID {
 				p.Former = append(p.Former, f)
@@ -268,7 +268,7 @@ func (l *Library) ReplacePicture(ctx context.Context, id, otherID string) error 
 
 // DropPicture takes a picture off the shelf that nothing shows.
 func (l *Library) DropPicture(ctx context.Context, id string) error {
-	shelf, err := l.PictureShelf(ctx)
+	shelf, err := l.Collection(ctx)
 	if err != nil {
 		return err
 	}

@@ -95,7 +95,7 @@ func TestAPictureIsCutReplacedAndLookedAfter(t *testing.T) {
 	require.NoError(t, shop.App.Pictures.ReplacePicture(ctx, "ember", pic.ID))
 	assert.Equal(t, ember, read("ember"), "doing it again brings it back whole")
 
-	shelf, err := shop.App.Pictures.PictureShelf(ctx)
+	shelf, err := shop.App.Pictures.Collection(ctx)
 	require.NoError(t, err)
 	spare := map[string]bool{}
 	for _, p := range shelf.Pictures {
@@ -107,7 +107,7 @@ func TestAPictureIsCutReplacedAndLookedAfter(t *testing.T) {
 	require.ErrorContains(t, shop.App.Pictures.DropPicture(ctx, "ember"), "is shown somewhere")
 	require.NoError(t, shop.App.Pictures.DropPicture(ctx, pic.ID))
 	shop.Exec("UPDATE products SET picture_id = NULL; DELETE FROM product_pictures; UPDATE goods_groups SET picture_id = NULL; DELETE FROM pictures WHERE id = 'ember'")
-	shelf, err = shop.App.Pictures.PictureShelf(ctx)
+	shelf, err = shop.App.Pictures.Collection(ctx)
 	require.NoError(t, err)
 	assert.NotEmpty(t, shelf.Missing, "a page names a picture that is gone")
 }

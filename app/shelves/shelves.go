@@ -50,8 +50,8 @@ const standShown = 24
 // loosenAmong bounds how many goods are looked through for advice.
 const loosenAmong = 20_000
 
-// Look shows what stands on a shelf now.
-func (shelves *Shelves) Look(ctx context.Context, s shelf.Shelf) (Stand, error) {
+// Evaluate shows what stands on a shelf now.
+func (shelves *Shelves) Evaluate(ctx context.Context, s shelf.Shelf) (Stand, error) {
 	if err := s.Validate(); err != nil {
 		return Stand{}, refusal.Of(refusal.ErrInvalid, "The shelf cannot be read: %s.", err)
 	}

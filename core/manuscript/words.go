@@ -19,10 +19,10 @@ type Hit struct {
 // said are the parts of a page's naming in which words are looked for.
 var said = []string{Name, Title, Description}
 
-// ReplaceWords replaces words wherever they were written: in texts, and in the
+// ReplaceCopy replaces words wherever they were written: in texts, and in the
 // page's own name, title and description; never in choices, links or addresses. It answers with a copy of the page and each text
 // that differs. Capitals count.
-func (s Schema) ReplaceWords(p Page, find, with string) (Page, []Hit) {
+func (s Schema) ReplaceCopy(p Page, find, with string) (Page, []Hit) {
 	next := p.Clone()
 	if find == "" {
 		return next, nil
@@ -58,7 +58,7 @@ func (s Schema) ReplaceWords(p Page, find, with string) (Page, []Hit) {
 // Replacing is the one command that replaces words wherever they were written,
 // and each text that differs then.
 func (s Schema) Replacing(p Page, find, with string) (Command, []Hit) {
-	next, hits := s.ReplaceWords(p, find, with)
+	next, hits := s.ReplaceCopy(p, find, with)
 	c := Command{Op: Several}
 	for _, field := range said {
 		if was, is := *p.naming(field), *next.naming(field); was != is {

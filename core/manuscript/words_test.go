@@ -25,7 +25,7 @@ func cards(title string, texts ...string) m.Page {
 
 func TestWordsAreReplacedWhereTheyWereWritten(t *testing.T) {
 	before := cards("A kite, another kite", "No Kite here", "One kite")
-	after, hits := worded.ReplaceWords(before, "kite", "sail")
+	after, hits := worded.ReplaceCopy(before, "kite", "sail")
 	assert.Equal(t, "A kite, another kite", before.Bands[0].Columns[0].Pieces[0].Fields.Text("title"), "the page given is left")
 	piece := after.Bands[0].Columns[0].Pieces[0]
 	assert.Equal(t, "A sail, another sail", piece.Fields.Text("title"))
@@ -35,7 +35,7 @@ func TestWordsAreReplacedWhereTheyWereWritten(t *testing.T) {
 	assert.Equal(t, "kite", after.Bands[0].Name)
 	assert.Len(t, hits, 2)
 	assert.Equal(t, 2, hits[0].Times)
-	_, none := worded.ReplaceWords(before, "", "x")
+	_, none := worded.ReplaceCopy(before, "", "x")
 	assert.Empty(t, none)
 }
 
@@ -46,7 +46,7 @@ func TestReplacingLeavesNothingBehind(t *testing.T) {
 		word := rapid.StringMatching(`[a-c]{1,3}`)
 		find, with := word.Draw(t, "find"), rapid.StringMatching(`[x-z]{0,3}`).Draw(t, "with")
 		p := cards(rapid.StringMatching(`[a-d ]{0,20}`).Draw(t, "title"), rapid.StringMatching(`[a-d ]{0,20}`).Draw(t, "text"))
-		after, hits := worded.ReplaceWords(p, find, with)
+		after, hits := worded.ReplaceCopy(p, find, with)
 		if len(hits) == 0 {
 			assert.Equal(t, p, after)
 		}
@@ -55,7 +55,7 @@ func TestReplacingLeavesNothingBehind(t *testing.T) {
 			assert.NotEqual(t, h.Was, h.Is)
 		}
 		if with != "" {
-			_, again := worded.ReplaceWords(after, find, with)
+			_, again := worded.ReplaceCopy(after, find, with)
 			assert.Empty(t, again)
 		}
 	})

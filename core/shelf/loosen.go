@@ -41,10 +41,10 @@ func (s Shelf) Loosen(all []Entry, at Sight, currency string, attributes map[str
 	w := writer{currency, attributes}
 	var out []Advice
 	for i, c := range top {
-		trial := s
-		trial.Limit = 0
-		trial.Rule = Rule{All: slices.Delete(slices.Clone(top), i, i+1)}
-		without := trial.Pick(all, at)
+		tried := s
+		tried.Limit = 0
+		tried.Rule = Rule{All: slices.Delete(slices.Clone(top), i, i+1)}
+		without := tried.Pick(all, at)
 		if len(without) <= now {
 			continue
 		}
@@ -55,8 +55,8 @@ func (s Shelf) Loosen(all []Entry, at Sight, currency string, attributes map[str
 		if near, ok := nearest(c, without, at); ok {
 			a.Bound = &near
 			wider := widen(c, near)
-			trial.Rule = Rule{All: append(slices.Clone(trial.Rule.All), wider)}
-			a.Count = len(trial.Pick(all, at))
+			tried.Rule = Rule{All: append(slices.Clone(tried.Rule.All), wider)}
+			a.Count = len(tried.Pick(all, at))
 			a.Say = fmt.Sprintf("Make it “%s”", w.rule(wider, false))
 		}
 		a.Say += fmt.Sprintf(": %s then.", count(a.Count))

@@ -13,7 +13,7 @@ import (
 
 // storePlace is where the owner writes what all pages say of the store.
 func (place *Place) storePlace(c fiber.Ctx) error {
-	words, code, err := place.House.Words(c)
+	words, code, err := place.House.Imprint(c)
 	if err != nil {
 		return err
 	}
@@ -21,11 +21,11 @@ func (place *Place) storePlace(c fiber.Ctx) error {
 }
 
 func (place *Place) saveStore(c fiber.Ctx) error {
-	words := house.StoreWords{
+	words := house.Imprint{
 		Name: frame.Typed(c, "name"), LegalName: frame.Typed(c, "legal_name"), LegalAddress: frame.Typed(c, "legal_address"), ContactEmail: frame.Typed(c, "contact_email"), Phone: frame.Typed(c, "phone"),
 		Privacy: frame.Typed(c, "privacy"), Terms: frame.Typed(c, "terms"), Icon: frame.Typed(c, "icon"),
 	}
-	faults, err := place.House.SetWords(c, words)
+	faults, err := place.House.SetImprint(c, words)
 	if err != nil {
 		return err
 	}

@@ -264,22 +264,22 @@ func (p *Place) receiptOf(c fiber.Ctx, f offerForm) (receiptView, error) {
 	for _, item := range f.Basket {
 		basket.Items = append(basket.Items, offer.Item{ProductID: item.ID, Quantity: item.Quantity, Via: offer.Via(item.Via)})
 	}
-	trial, faults, err := p.Offers.Try(c, f.OfferInput, basket)
-	v.Form.named(trial.Names)
+	tried, faults, err := p.Offers.Try(c, f.OfferInput, basket)
+	v.Form.named(tried.Names)
 	if err != nil || faults != nil {
 		v.Faults = faults
 		return v, err
 	}
-	v.Buyer, v.Beside = trial.Buyer, trial.Beside
-	if v.Quote, v.Faults = trial.At(p.Store.Now()); v.Faults != nil {
+	v.Buyer, v.Beside = tried.Buyer, tried.Beside
+	if v.Quote, v.Faults = tried.At(p.Store.Now()); v.Faults != nil {
 		return v, nil
 	}
-	if v.Effect, err = p.Offers.Effect(c, trial); err != nil {
+	if v.Effect, err = p.Offers.Effect(c, tried); err != nil {
 		return v, err
 	}
 	if end := v.Quote.NextChange; !end.IsZero() {
-		after, _ := trial.At(end)
-		v.After, v.Ends = &after, deadline.Written(end, trial.Zone())
+		after, _ := tried.At(end)
+		v.After, v.Ends = &after, deadline.Written(end, tried.Zone())
 	}
 	return v, nil
 }

@@ -22,7 +22,7 @@ func within(c fiber.Ctx) desk.Within {
 
 func (place *Place) findWords(c fiber.Ctx) error {
 	find, with := frame.Typed(c, "find"), frame.Typed(c, "with")
-	found, err := place.Desk.FindWords(c, within(c), find, with)
+	found, err := place.Desk.FindCopy(c, within(c), find, with)
 	if err != nil {
 		return err
 	}
@@ -31,7 +31,7 @@ func (place *Place) findWords(c fiber.Ctx) error {
 
 func (place *Place) replaceWords(c fiber.Ctx) error {
 	find, with := frame.Typed(c, "find"), frame.Typed(c, "with")
-	found, err := place.Desk.ReplaceWords(c, frame.Who(c).User.ID, within(c), find, with)
+	found, err := place.Desk.ReplaceCopy(c, frame.Who(c).User.ID, within(c), find, with)
 	if err != nil {
 		return err
 	}

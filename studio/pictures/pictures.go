@@ -29,12 +29,12 @@ func (place *Place) picturesPlace(c fiber.Ctx) error {
 }
 
 func (place *Place) picturesBody(c fiber.Ctx) (map[string]any, error) {
-	shelf, err := place.Pictures.PictureShelf(c)
+	shelf, err := place.Pictures.Collection(c)
 	if err != nil {
 		return nil, err
 	}
 	only, find := frame.Typed(c, "only"), strings.ToLower(frame.Typed(c, "find"))
-	var list []pictures.ShelfPicture
+	var list []pictures.Owned
 	for _, p := range shelf.Pictures {
 		switch {
 		case only == "spare" && !p.Spare(), only == "wordless" && p.Alt != "", only == "unproved" && !p.Unproved():
@@ -54,7 +54,7 @@ func (place *Place) onPicture(do func(c fiber.Ctx, id string) error) fiber.Handl
 		if err := do(c, id); err != nil {
 			return err
 		}
-		shelf, err := place.Pictures.PictureShelf(c)
+		shelf, err := place.Pictures.Collection(c)
 		if err != nil {
 			return err
 		}

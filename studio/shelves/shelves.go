@@ -189,7 +189,7 @@ func (p *Place) shelfValues(c fiber.Ctx, f shelfForm) (map[string]any, error) {
 		values["Fault"] = fault
 		return values, nil
 	}
-	stand, err := p.Shelves.Look(c, read)
+	stand, err := p.Shelves.Evaluate(c, read)
 	values["Stand"] = stand
 	return values, err
 }

@@ -18,19 +18,19 @@ import (
 	"gorm.io/gorm/clause"
 )
 
-// StoreWords is what all pages say of the store.
-type StoreWords struct {
+// Imprint is what all pages say of the store.
+type Imprint struct {
 	Name, LegalName, LegalAddress, ContactEmail, Phone, Privacy, Terms, Icon string
 }
 
-// Words reads them.
-func (k *Keeper) Words(ctx context.Context) (StoreWords, own.Code, error) {
+// Imprint reads them.
+func (k *Keeper) Imprint(ctx context.Context) (Imprint, own.Code, error) {
 	s, err := k.Store.Shop(ctx)
-	return StoreWords{Name: s.Name, LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone, Privacy: s.Privacy, Terms: s.Terms, Icon: factbook.Deref(s.IconID)}, factbook.OwnOf(s.Own), err
+	return Imprint{Name: s.Name, LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone, Privacy: s.Privacy, Terms: s.Terms, Icon: factbook.Deref(s.IconID)}, factbook.OwnOf(s.Own), err
 }
 
 // faults says, field by field, what must be mended.
-func (w StoreWords) faults() map[string]string {
+func (w Imprint) faults() map[string]string {
 	faults := map[string]string{}
 	must := func(field, value string, most int, what string) {
 		switch n := utf8.RuneCountInString(value); {
@@ -55,8 +55,8 @@ func (w StoreWords) faults() map[string]string {
 	return faults
 }
 
-// SetWords changes what all pages say of the store, at once; faults are by field.
-func (k *Keeper) SetWords(ctx context.Context, w StoreWords) (map[string]string, error) {
+// SetImprint changes what all pages say of the store, at once; faults are by field.
+func (k *Keeper) SetImprint(ctx context.Context, w Imprint) (map[string]string, error) {
 	faults := w.faults()
 	var icon *string
 	if w.Icon != "" {

@@ -30,9 +30,9 @@ func (f Found) Times() int {
 // where both are empty, on all there are.
 type Within struct{ CampaignID, PageID string }
 
-// FindWords looks for words on pages, and shows what replacing them would make
+// FindCopy looks for words on pages, and shows what replacing them would make
 // of each text.
-func (desk *Desk) FindWords(ctx context.Context, in Within, find, with string) ([]Found, error) {
+func (desk *Desk) FindCopy(ctx context.Context, in Within, find, with string) ([]Found, error) {
 	if find == "" {
 		return nil, refusal.Of(refusal.ErrInvalid, "Write the words to look for.")
 	}
@@ -57,18 +57,18 @@ func (desk *Desk) FindWords(ctx context.Context, in Within, find, with string) (
 		if in == (Within{}) {
 			name += ", " + r.Campaign
 		}
-		if _, hits := desk.Render.Registry.Schema().ReplaceWords(d.Tree, find, with); len(hits) > 0 {
+		if _, hits := desk.Render.Registry.Schema().ReplaceCopy(d.Tree, find, with); len(hits) > 0 {
 			out = append(out, Found{d.ID, name, hits})
 		}
 	}
 	return out, nil
 }
 
-// ReplaceWords replaces words on pages.
+// ReplaceCopy replaces words on pages.
 // On each page it is one change, which undo takes back. Each page is taken as
 // it stands when its turn comes, so nothing written meanwhile is lost.
-func (desk *Desk) ReplaceWords(ctx context.Context, userID string, in Within, find, with string) ([]Found, error) {
-	found, err := desk.FindWords(ctx, in, find, with)
+func (desk *Desk) ReplaceCopy(ctx context.Context, userID string, in Within, find, with string) ([]Found, error) {
+	found, err := desk.FindCopy(ctx, in, find, with)
 	if err != nil {
 		return nil, err
 	}

@@ -18,9 +18,9 @@ type Basket struct {
 	Country string
 }
 
-// Trial is a basket on the counter, with the offer being typed beside
+// Tried is a basket on the counter, with the offer being typed beside
 // everything else that holds.
-type Trial struct {
+type Tried struct {
 	facts  facts.Facts
 	items  []offer.Item
 	full   factbook.OfferRow // as it would be kept
@@ -33,7 +33,7 @@ type Trial struct {
 }
 
 // At prices the basket as of a moment. A fault is of the basket.
-func (t Trial) At(moment time.Time) (offer.Quote, map[string]string) {
+func (t Tried) At(moment time.Time) (offer.Quote, map[string]string) {
 	q, err := t.facts.Quote(t.items, moment)
 	if err != nil {
 		return q, map[string]string{"basket": refusal.Sentence(err)}
@@ -42,18 +42,18 @@ func (t Trial) At(moment time.Time) (offer.Quote, map[string]string) {
 }
 
 // Zone is the store's.
-func (t Trial) Zone() string { return t.facts.Store.Zone }
+func (t Tried) Zone() string { return t.facts.Store.Zone }
 
 // Try reads, once, what a basket needs to be priced with an offer being typed, and what
 // keeping the offer would change. An offer without a name yet is tried all the same.
-func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Trial, map[string]string, error) {
+func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Tried, map[string]string, error) {
 	var items []string
 	for _, item := range b.Items {
 		items = append(items, item.ProductID)
 	}
 	written, c, err := offers.about(ctx, in, b.Code, items)
 	if err != nil {
-		return Trial{}, nil, err
+		return Tried{}, nil, err
 	}
 	if in.Name == "" {
 		in.Name = "This offer"
@@ -64,7 +64,7 @@ func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Trial, 
 		names[p.ID] = p.Name
 	}
 	if len(faults) > 0 {
-		return Trial{Names: names}, faults, nil
+		return Tried{Names: names}, faults, nil
 	}
 	known := b.Items[:0:0]
 	for _, item := range b.Items {
@@ -84,7 +84,7 @@ func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Trial, 
 	f.Context.Link, f.Context.Step = strings.TrimSpace(in.Link), in.Step
 	bound, err := factbook.BoundOffers(offers.Store.On(ctx), []factbook.OfferRow{full}, &f)
 	if err != nil {
-		return Trial{}, nil, err
+		return Tried{}, nil, err
 	}
 	typed := bound[0]
 	if in.Code != "" {
@@ -100,7 +100,7 @@ func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Trial, 
 		kept = append(kept, o)
 	}
 	f.Offers = append(kept, typed)
-	return Trial{facts: f, items: known, Names: names, Buyer: meant(in, written), Beside: beside, full: full, public: c.Public(), used: written.Used, kept: in.ID != ""}, nil, nil
+	return Tried{facts: f, items: known, Names: names, Buyer: meant(in, written), Beside: beside, full: full, public: c.Public(), used: written.Used, kept: in.ID != ""}, nil, nil
 }
 
 // about reads what an offer being typed speaks of, with all that is priced beside it.
