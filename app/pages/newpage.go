@@ -279,7 +279,7 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 		own.Picture = *pic.PictureID
 	}
 	sells := false
-	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) { sells = sells || schema[p.Kind].Sells })
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) { sells = sells || schema[p.Kind].Sells() })
 	if own.Deadline, err = ps.ending(ctx, own.Product, sells, shelves); err != nil {
 		return err
 	}
@@ -308,7 +308,7 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 			switch f.Type { //nolint:exhaustive // the rest is written or chosen by hand
 			case manuscript.Product:
 				// What takes orders names the product; all else on its page follows.
-				if f.Name != "bump" && (schema[piece.Kind].Sells || !sells) {
+				if f.Name != "bump" && (schema[piece.Kind].Sells() || !sells) {
 					value = own.Product
 				}
 			case manuscript.Deadline:

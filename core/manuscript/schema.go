@@ -61,7 +61,6 @@ type Kind struct {
 	Name   string  `json:"name"`
 	Title  string  `json:"title"`
 	Fields []Field `json:"fields"`
-	Sells  bool    `json:"sells,omitempty"` // it takes orders, so that what it names is what its page sells
 	// Undrawn are properties of looks that change nothing of this kind, such as the
 	// weight of words where there are none: its slip leaves them out.
 	Undrawn []string `json:"-"`

@@ -29,7 +29,7 @@ func (s Schema) sellsIn(bands []Band) string {
 				if id == "" || !s.names(p.Kind) {
 					continue
 				}
-				if s[p.Kind].Sells {
+				if s[p.Kind].Sells() {
 					return id
 				}
 				if first == "" {

@@ -12,7 +12,7 @@ import (
 // then its page's.
 func TestPiecesFollowWhatIsSold(t *testing.T) {
 	product := m.Field{Name: "product", Type: m.Product}
-	s := m.Schema{"answer": {Name: "answer", Sells: true, Fields: []m.Field{product}}, "price": {Name: "price", Fields: []m.Field{product}}, "text": {Name: "text"}}
+	s := m.Schema{"answer": {Name: "answer", Traits: m.Traits{Takes: m.TakesAnswer}, Fields: []m.Field{product}}, "price": {Name: "price", Fields: []m.Field{product}}, "text": {Name: "text"}}
 	piece := func(id, kind, sells string) m.Piece {
 		f := m.Fields{}
 		if sells != "" {

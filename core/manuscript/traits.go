@@ -46,6 +46,10 @@ const (
 	TakesAnswer  Taking = "answer" // yes or no adds to an order that is paid for, or not
 )
 
+// Sells tells whether pieces of a kind take orders, so that what one names is what its
+// page sells.
+func (k Kind) Sells() bool { return k.Traits.Takes != TakesNothing }
+
 // Call is one call to action: what it says, and the target to which it leads.
 type Call struct{ Says, Target string }
 

@@ -35,7 +35,7 @@ func (c *Client) Free(ctx context.Context, days, minutes int, zone string) ([]ap
 	return out, nil
 }
 
-// Take writes one down, once for each key; app.ErrTaken when somebody else has
+// Take writes one down, once for each key; ports.ErrTaken when somebody else has
 // that time.
 func (c *Client) Take(ctx context.Context, key string, b ports.Booking) error {
 	status, said, err := c.call(ctx, http.MethodPost, "/api/bookings", key, map[string]any{"at": b.At, "minutes": b.Minutes, "name": b.Name, "email": b.Email, "subject": b.Subject})

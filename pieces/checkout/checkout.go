@@ -19,7 +19,7 @@ var files embed.FS
 
 // Kind declares the checkout.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "checkout", Title: "Checkout", Sells: true, Traits: m.Traits{Takes: m.TakesOrder, Acts: true, Calls: func(f m.Fields) []m.Call {
+	Kind: m.Kind{Name: "checkout", Title: "Checkout", Traits: m.Traits{Takes: m.TakesOrder, Acts: true, Calls: func(f m.Fields) []m.Call {
 		return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(m.ToCheckout)}}
 	}}, Fields: []m.Field{
 		{Name: "product", Label: "Sells", Type: m.Product},
