@@ -1,5 +1,5 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: help dev demo demo-reset test unit race fuzz-short fuzz e2e check bench lighthouse formats shots assets build deps browser
+.PHONY: help dev demo demo-reset test unit scripts race fuzz-short fuzz e2e check bench lighthouse formats shots assets build deps browser
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
@@ -18,10 +18,14 @@ demo-reset: build ## forget the demo's data and begin anew
 dev: build ## the demo, built and begun anew whenever a source changes
 	@node scripts/dev.mjs
 
-test: build browser unit fuzz-short e2e ## everything that is tested
+test: build browser unit scripts fuzz-short e2e ## everything that is tested
 
 unit: build ## the Go tests
 	bin/chrysagon with-cluster -- go test ./...
+
+scripts: assets ## the tests of the scripts, and their types
+	node --test web/tests/*.test.mjs
+	node_modules/.bin/tsc -p web/tsconfig.json
 
 race: build ## the Go tests under the race detector
 	@scripts/install.sh compiler

@@ -2,11 +2,14 @@
 // as a command, and the proofs are redrawn from the answer.
 import htmx from 'htmx.org'
 import { Idiomorph } from 'idiomorph'
-import Sortable from 'sortablejs'
+import { keys } from './keys.js'
 import { looks } from './look.js'
+import { moving } from './moving.js'
 import { upload } from './pictures.js'
 import { proofs } from './proofs.js'
+import { persist, queue } from './queue.js'
 import { rich } from './rich.js'
+import { slips } from './slips.js'
 
 export function desk(root, say) {
   const id = root.dataset.page
@@ -18,77 +21,55 @@ export function desk(root, say) {
   )
   const revision = () => Number(sheet.querySelector('.sheet').dataset.revision)
 
-  // Commands go out one after the other, in the order they were made.
-  let line = Promise.resolve()
-  let waiting = 0
   let away = false // the server does not answer
   const held = new Set() // what is said of the page and is sent once the hand rests
   const unsent = () => away || timers.size > 0 || held.size > 0
   const saved = (words) => gauges.querySelector('[data-saved]') && (gauges.querySelector('[data-saved]').textContent = words)
 
-  // What is typed on in one field (key) while its last command waits for its
-  // turn goes with that command, so that a slow studio is never far behind. What
-  // a command is on its way for, a field or a list (of), is not renewed until it
-  // has come back.
-  let last = null // the command that was put in line last, while it waits
-  const pending = new Map()
-  function send(body, of, key) {
-    if (key && last?.key === key) {
-      last.body.command.value = body.command.value
-      return line
-    }
-    const mine = { key, body }
-    last = mine
-    waiting++
-    if (of) pending.set(of, (pending.get(of) ?? 0) + 1)
-    saved('Saving…')
-    line = line.then(() => {
-      if (last === mine) last = null
-      return post(body, of)
-    }).finally(() => {
-      if (--waiting === 0 && !unsent()) saved(sheet.querySelector('.refused') ? 'Not saved: see what is marked' : 'Saved')
-    })
-    return line
-  }
+  const line = queue({
+    post,
+    busy: () => saved('Saving…'),
+    idle: () => unsent() || saved(sheet.querySelector('.refused') ? 'Not saved: see what is marked' : 'Saved'),
+  })
+  const send = line.send
 
   async function post(body, of) {
-    for (let wait = 1000; ; wait = Math.min(wait * 2, 15000)) {
-      try {
+    const [answer, told] = await persist(
+      async () => {
         const answer = await fetch(`/pages/${id}/commands?as_of=${shown.asOf()}`, {
           method: 'POST',
           headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': csrf },
           body: JSON.stringify({ ...body, revision: revision(), has: [...shown.has(), ...lines.values()] }),
         })
-        const told = await answer.json()
-        if (of) pending.set(of, pending.get(of) - 1)
-        if (answer.status === 401) {
-          away = true
-          saved('Not saved: you are signed out')
-          say(told.detail)
-          return null
-        }
-        if (!answer.ok) {
-          say(told.detail)
-          if (of?.matches('.ed, [data-of-page], [data-band-field]')) refuse(of, body, told.detail)
-          else await renewed()
-          return null
-        }
-        away = false
-        if (of) accept(of)
-        take(told)
-        if (of?.isContentEditable && typeof told.taken === 'string' && !busy(of)) {
-          // Copy has a space more at its end while somebody writes on.
-          if (told.merged || of.dataset.type !== 'rich') adopt(of, told.taken)
-          else was.set(of, (of.dataset.value = told.taken))
-        }
-        return told
-      } catch {
-        // The server is away: keep what was typed and try again.
-        away = true
+        return [answer, await answer.json()]
+      },
+      () => {
+        away = true // keep what was typed
         saved('Not saved yet; trying again')
-        await new Promise((again) => setTimeout(again, wait))
-      }
+      },
+    )
+    if (of) line.came(of)
+    if (answer.status === 401) {
+      away = true
+      saved('Not saved: you are signed out')
+      say(told.detail)
+      return null
     }
+    if (!answer.ok) {
+      say(told.detail)
+      if (of?.matches('.ed, [data-of-page], [data-band-field]')) refuse(of, body, told.detail)
+      else await renewed()
+      return null
+    }
+    away = false
+    if (of) accept(of)
+    take(told)
+    if (of?.isContentEditable && typeof told.taken === 'string' && !busy(of)) {
+      // Copy has a space more at its end while somebody writes on.
+      if (told.merged || of.dataset.type !== 'rich') adopt(of, told.taken)
+      else was.set(of, (of.dataset.value = told.taken))
+    }
+    return told
   }
 
   // What was refused stays where it was typed, until it is typed otherwise.
@@ -119,7 +100,7 @@ export function desk(root, say) {
     if (slip && !slip.nextElementSibling.contains(document.activeElement)) openSlip(slip)
   }
   // Somebody changed this page, or something that it shows.
-  const later = (need) => (line = line.then(() => need() && renewed()))
+  const later = (need) => line.later(() => need() && renewed())
   document.body.addEventListener('page-told', (e) => e.detail.id === id && later(() => e.detail.revision > revision()))
   let telling = 0
   document.body.addEventListener('facts-told', () => {
@@ -163,7 +144,7 @@ export function desk(root, say) {
     const open = gauges.querySelector('details[open] summary')?.firstChild.textContent
     gauges.innerHTML = told.gauges
     for (const one of open ? gauges.querySelectorAll('summary') : []) one.parentElement.open = one.firstChild.textContent === open
-    if (waiting || unsent()) saved(say)
+    if (line.waits() || unsent()) saved(say)
     const live = document.getElementById('live')
     if (live.dataset.told !== told.live) {
       live.innerHTML = live.dataset.told = told.live
@@ -181,7 +162,7 @@ export function desk(root, say) {
     ready()
     if (at !== document.activeElement && sheet.contains(at)) at.focus() // a moved element lets it go
   }
-  const busy = (el) => timers.has(el) || held.has(el) || pending.get(el) > 0 || el.classList.contains('refused')
+  const busy = (el) => timers.has(el) || held.has(el) || line.awaits(el) || el.classList.contains('refused')
   function stale(old, fresh) {
     if (!(old instanceof Element)) return true
     if (old.matches('[data-line], .slip-slot')) return false
@@ -238,6 +219,8 @@ export function desk(root, say) {
   }
   const ours = (name, el) => !((name === 'open' && el.matches('details')) || (name === 'aria-expanded' && el.matches('.telling')))
 
+  const { openSlip, closeSlip, renewSlip, dress } = slips(sheet, id)
+  const { move, reseat, dragged } = moving(sheet, send, () => flushAll())
   looks(sheet, send, say)
 
   // ---- typing
@@ -268,7 +251,7 @@ export function desk(root, say) {
     saved('Saving…')
     clearTimeout(timers.get(el))
     // At once, unless an answer is still awaited: then the next few keys go together.
-    timers.set(el, setTimeout(() => flush(el), pending.get(el) > 0 ? 12 : 0))
+    timers.set(el, setTimeout(() => flush(el), line.awaits(el) ? 12 : 0))
   }
   sheet.addEventListener('focusout', (e) => timers.has(e.target) && flush(e.target))
 
@@ -331,7 +314,7 @@ export function desk(root, say) {
     clearTimeout(pause)
     held.delete(el)
     const before = was.get(el) ?? el.defaultValue ?? ''
-    if (before === el.value) return waiting || unsent() || saved('Saved')
+    if (before === el.value) return line.waits() || unsent() || saved('Saved')
     was.set(el, el.value)
     send({ joins: true, command: { op: 'set_page', field: el.dataset.ofPage, value: el.value, was: before, guard: true } }, el, el)
   }
@@ -357,10 +340,6 @@ export function desk(root, say) {
     }
   })
   const piece0 = (el) => el.closest('[data-piece]')?.dataset.piece
-  function renewSlip(pieceID) {
-    const button = pieceID && sheet.querySelector(`[data-piece="${CSS.escape(pieceID)}"] > .telling[aria-expanded="true"]`)
-    if (button) openSlip(button)
-  }
 
   sheet.addEventListener('click', (e) => {
     const el = e.target.closest('button')
@@ -405,54 +384,6 @@ export function desk(root, say) {
     else if (box.dataset.ofPage) send({ command: { op: 'set_page', field: box.dataset.ofPage, value: e.detail } }).then(() => renewed())
   })
 
-  // ---- slips
-  function closeSlip(button) {
-    button.setAttribute('aria-expanded', 'false')
-    const slot = button.nextElementSibling
-    slot.hidden = true
-    slot.replaceChildren()
-  }
-  async function openSlip(button, focus) {
-    if (!button) return
-    for (const other of sheet.querySelectorAll('.telling[aria-expanded="true"]')) if (other !== button) closeSlip(other)
-    button.setAttribute('aria-expanded', 'true')
-    const slot = button.nextElementSibling
-    slot.hidden = false
-    await htmx.ajax('GET', `/pages/${id}/slip/${button.closest('[data-piece]').dataset.piece}`, { target: slot, swap: 'innerHTML' })
-    if (focus !== undefined) slot.querySelector(focus || 'select')?.focus()
-  }
-
-  // The look of a band stands at its head, that of the page under its name.
-  async function dress(el) {
-    const slot = el.dataset.dress ? el.closest('.band-row').querySelector('[data-look-slot]') : sheet.querySelector('[data-look-slot=page]')
-    el.closest('.band-menu')?.removeAttribute('open')
-    slot.hidden = !slot.hidden && slot.childElementCount > 0
-    if (slot.hidden) return slot.replaceChildren()
-    await htmx.ajax('GET', `/pages/${id}/look/${el.dataset.dress || 'page'}`, { target: slot, swap: 'innerHTML' })
-    slot.querySelector('select')?.focus()
-  }
-
-  // ---- moving
-  function move(el, by) {
-    const row = el.closest('[data-band]')
-    const to = Number(row.dataset.index) + by
-    if (to < 0 || to >= sheet.querySelectorAll('.band-row').length) return
-    flushAll()
-    send({ command: { op: 'move_band', id: row.dataset.band, index: to } }).then(() => {
-      sheet.querySelector(`[data-band="${CSS.escape(row.dataset.band)}"]`)?.scrollIntoView({ block: 'nearest' })
-    })
-  }
-
-  // A piece moves within its column, or on to the next one.
-  function reseat(el) {
-    const to = { column: Number(el.dataset.column), index: Number(el.dataset.index) }
-    if (el.dataset.seat === 'up') to.index--
-    if (el.dataset.seat === 'down') to.index++
-    if (el.dataset.seat === 'over') Object.assign(to, { column: (to.column + 1) % Number(el.dataset.columns), index: 1000 })
-    if (to.index < 0) return
-    send({ command: { op: 'move_piece', piece: piece(el), id: band(el), ...to } })
-  }
-
   // Enter at the end of the plan makes the line a band.
   sheet.addEventListener('keydown', (e) => {
     const el = e.target
@@ -463,27 +394,7 @@ export function desk(root, say) {
     send({ line, command: { op: 'add_band', index: 100000 } }).then(() => sheet.querySelector('[data-line]').focus())
   })
 
-  document.addEventListener('keydown', (e) => {
-    const command = e.ctrlKey || e.metaKey
-    if (e.defaultPrevented) return // written copy takes its own steps back first
-    if (command && e.key.toLowerCase() === 'z') {
-      if (/^(input|textarea)$/i.test(e.target.tagName)) return
-      e.preventDefault()
-      step(e.shiftKey ? 'redo' : 'undo')
-    } else if (command && e.key.toLowerCase() === 'y') {
-      e.preventDefault()
-      step('redo')
-    } else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && e.target.closest?.('[data-band]')) {
-      e.preventDefault()
-      move(e.target, e.key === 'ArrowUp' ? -1 : 1)
-    } else if (e.key === 'Escape' && e.target.closest?.('.slip')) {
-      const button = e.target.closest('.slip-slot').previousElementSibling
-      closeSlip(button)
-      button.focus()
-    } else if (e.key === 'Enter' && e.target.isContentEditable && e.target.dataset.type !== 'prose' && e.target.dataset.type !== 'rich') {
-      e.preventDefault()
-    }
-  })
+  keys({ step, move, closeSlip })
   function step(what) {
     flushAll()
     send({ [what]: true })
@@ -527,17 +438,7 @@ export function desk(root, say) {
 
   function ready() {
     htmx.process(sheet)
-    const bands = sheet.querySelector('.bands')
-    if (Sortable.get(bands)) return
-    Sortable.create(bands, {
-      handle: '.handle',
-      draggable: '.band-row',
-      animation: matchMedia('(prefers-reduced-motion: reduce)').matches ? 0 : 120,
-      onEnd: (e) => {
-        if (e.oldDraggableIndex !== e.newDraggableIndex)
-          send({ command: { op: 'move_band', id: e.item.dataset.band, index: e.newDraggableIndex } })
-      },
-    })
+    dragged()
   }
   ready()
   // A finding leads to its piece.
