@@ -72,3 +72,21 @@ func TestTheArchitectureListsEveryPackage(t *testing.T) {
 	}
 	assert.Empty(t, said, "packages that are gone")
 }
+
+// Every package of core shows how it is used.
+func TestEveryRoomOfCoreHasAnExample(t *testing.T) {
+	core := filepath.Join("..", "..", "core")
+	rooms, err := os.ReadDir(core)
+	require.NoError(t, err)
+	for _, room := range rooms {
+		shown := false
+		tests, err := filepath.Glob(filepath.Join(core, room.Name(), "*_test.go"))
+		require.NoError(t, err)
+		for _, test := range tests {
+			raw, err := os.ReadFile(test)
+			require.NoError(t, err)
+			shown = shown || strings.Contains(string(raw), "\nfunc Example")
+		}
+		assert.True(t, shown, "core/%s has no Example", room.Name())
+	}
+}
