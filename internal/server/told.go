@@ -7,10 +7,15 @@ import (
 	"net"
 	"net/http"
 	"net/http/pprof"
+	"regexp"
 	"time"
 
 	"github.com/valyala/fasthttp"
 )
+
+// secret is what in an address may be a secret: links to orders and calendars, tokens of
+// the till. IDs are shorter.
+var secret = regexp.MustCompile(`[0-9A-Za-z_-]{20,}`)
 
 // told tells of every request, where that is asked for. What was typed is left out.
 func told(log *slog.Logger, handle fasthttp.RequestHandler) fasthttp.RequestHandler {
@@ -21,7 +26,7 @@ func told(log *slog.Logger, handle fasthttp.RequestHandler) fasthttp.RequestHand
 		}
 		began := time.Now()
 		handle(c)
-		log.Debug("request", "method", string(c.Method()), "host", hostOf(c.Host()), "path", string(c.Path()), "status", c.Response.StatusCode(), "took", time.Since(began).Round(10*time.Microsecond))
+		log.Debug("request", "method", string(c.Method()), "host", hostOf(c.Host()), "path", secret.ReplaceAllString(string(c.Path()), "…"), "status", c.Response.StatusCode(), "took", time.Since(began).Round(10*time.Microsecond))
 	}
 }
 
