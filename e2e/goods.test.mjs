@@ -88,7 +88,7 @@ test('the three shelves of the job are made by filling a sentence', async () => 
   const now = async (n) => page.waitForFunction((n) => document.querySelector('.says b')?.textContent === `${n} now.`, n)
   const keep = async () => {
     await page.click('text=Keep the shelf')
-    await page.waitForURL('**/shelves?shelf=*')
+    await page.waitForURL((url) => url.pathname === '/shelves' && url.searchParams.get('shelf') !== 'new')
     await page.waitForSelector('.offer-list [aria-current=true]')
   }
 

@@ -1,6 +1,7 @@
 package pieces
 
 import (
+	"fmt"
 	"html/template"
 	"strings"
 	"time"
@@ -30,7 +31,7 @@ type Form struct {
 }
 
 // Sealer signs what carts come to by these facts at a moment.
-type Sealer func(f facts.Facts, moment time.Time, carts ...[]offer.Item) string
+type Sealer func(c *Context, carts ...[]offer.Item) string
 
 // Context is what a page is drawn from, beside its manuscript.
 type Context struct {
@@ -50,6 +51,7 @@ type Context struct {
 	lead   string
 	headed bool
 	drawn  map[string]bool
+	quotes map[string]offer.Quote // by cart
 }
 
 // Holds notes that what was drawn changes by itself at that moment.
@@ -301,13 +303,23 @@ func (c *Context) Via() offer.Via {
 	return offer.Page
 }
 
-// Quote prices a cart at the page's moment and notes until when that holds.
+// Quote prices a cart at the page's moment and notes until when that holds. Price,
+// checkout, summary and seal ask for the same carts: each is priced once.
 func (c *Context) Quote(items ...offer.Item) (offer.Quote, error) {
-	q, err := c.Facts.Quote(items, c.Moment)
-	if err == nil {
-		c.Holds(q.NextChange)
+	cart := fmt.Sprintf("%+v", items)
+	if q, known := c.quotes[cart]; known {
+		return q, nil
 	}
-	return q, err
+	q, err := c.Facts.Quote(items, c.Moment)
+	if err != nil {
+		return q, err
+	}
+	c.Holds(q.NextChange)
+	if c.quotes == nil {
+		c.quotes = map[string]offer.Quote{}
+	}
+	c.quotes[cart] = q
+	return q, nil
 }
 
 // Lines cuts a prose text into its non-empty lines.

@@ -158,3 +158,20 @@ func TestHoldsKeepsTheEarliestMomentToCome(t *testing.T) {
 	c.Holds(noon.Add(3 * time.Hour))
 	assert.Equal(t, noon.Add(time.Hour), c.Until())
 }
+
+// Price, checkout and seal ask for the same carts; each is priced once, and every cart is
+// its own.
+func TestACartIsPricedOnce(t *testing.T) {
+	c := context(noon)
+	one, err := c.Quote(offer.Item{ProductID: "ember", Quantity: 1, Via: offer.Page})
+	require.NoError(t, err)
+	two, err := c.Quote(offer.Item{ProductID: "ember", Quantity: 2, Via: offer.Page})
+	require.NoError(t, err)
+	assert.NotEqual(t, one.Total, two.Total)
+	c.Facts.Products = nil // what was priced needs them no more
+	again, err := c.Quote(offer.Item{ProductID: "ember", Quantity: 1, Via: offer.Page})
+	require.NoError(t, err)
+	assert.Equal(t, one, again)
+	_, err = c.Quote(offer.Item{ProductID: "ember", Quantity: 1, Via: offer.Upsell})
+	require.Error(t, err, "another way is another cart")
+}

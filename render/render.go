@@ -85,7 +85,7 @@ func (r Result) Weights() Weights {
 func (r *Renderer) Context(in Input) *pieces.Context {
 	seal := in.Seal
 	if seal == nil {
-		seal = func(facts.Facts, time.Time, ...[]offer.Item) string { return "" }
+		seal = func(*pieces.Context, ...[]offer.Item) string { return "" }
 	}
 	return &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,

@@ -5,7 +5,6 @@ import (
 	"time"
 
 	"chrysagon/app/publishing"
-	"chrysagon/core/facts"
 	"chrysagon/core/offer"
 	"chrysagon/core/seal"
 	"chrysagon/pieces"
@@ -31,8 +30,8 @@ func (counter *Counter) Sealer(ctx context.Context, live publishing.Live, visito
 		return nil, err
 	}
 	at := placeOf(live, visitor)
-	return func(f facts.Facts, moment time.Time, carts ...[]offer.Item) string {
-		return seal.Write(key, f, at, moment, carts...)
+	return func(c *pieces.Context, carts ...[]offer.Item) string {
+		return seal.WriteBy(key, c.Facts, at, c.Moment, func(cart []offer.Item) (offer.Quote, error) { return c.Quote(cart...) }, carts...)
 	}, nil
 }
 

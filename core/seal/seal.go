@@ -48,9 +48,14 @@ const Kept = 30 * 24 * time.Hour
 // Write seals what carts come to at a moment, signed with the store's key (HMAC-SHA-256,
 // cut to 128 bits); "" where one of them cannot be priced.
 func Write(key []byte, f facts.Facts, at Place, moment time.Time, carts ...[]offer.Item) string {
+	return WriteBy(key, f, at, moment, func(cart []offer.Item) (offer.Quote, error) { return f.Quote(cart, moment) }, carts...)
+}
+
+// WriteBy is [Write] for who has priced the carts already.
+func WriteBy(key []byte, f facts.Facts, at Place, moment time.Time, quote func([]offer.Item) (offer.Quote, error), carts ...[]offer.Item) string {
 	s := Seen{Millis: moment.UnixMilli(), Edition: at.Edition, Step: at.Step, Visitor: at.Visitor, For: sealedFor(f), Totals: map[string]int64{}}
 	for _, cart := range carts {
-		q, err := f.Quote(cart, moment)
+		q, err := quote(cart)
 		if err != nil {
 			return ""
 		}

@@ -56,6 +56,6 @@ func view(c *pieces.Context, p m.Piece) any {
 		Accept:  pieces.Or(p.Fields.Text("accept"), "Yes, add it to my order"),
 		Decline: pieces.Or(p.Fields.Text("decline"), "No, thank you"),
 		Line:    q.Lines[0], Order: c.Facts.Order,
-		SoldOut: product.SoldOut(), Proof: c.Proof, Notice: c.Form.Notice, Seen: c.Seal(c.Facts, c.Moment, []offer.Item{item}),
+		SoldOut: product.SoldOut(), Proof: c.Proof, Notice: c.Form.Notice, Seen: c.Seal(c, []offer.Item{item}),
 	}
 }

@@ -176,7 +176,7 @@ func view(c *pieces.Context, p m.Piece) any {
 	for _, o := range c.Facts.Offers {
 		s.AskCode = s.AskCode || o.NeedsCode
 	}
-	s.Seen = c.Seal(c.Facts, c.Moment, sale.Cart(false), sale.Cart(true))
+	s.Seen = c.Seal(c, sale.Cart(false), sale.Cart(true))
 	// Without script nobody can ask for an address once the bump is ticked, so it
 	// is asked wherever the bump could bring a parcel.
 	s.Sent = Travels(c.Facts, s.Totals.Quote)
