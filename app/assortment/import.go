@@ -1,7 +1,7 @@
 package assortment
 
 import (
-	"context" //nolint:gosec // names rows, guards nothing
+	"context"
 	"errors"
 	"fmt"
 	"slices"
