@@ -110,9 +110,7 @@ func (reader *Reader) assemble(ctx context.Context, r reading, p Wanted) (facts.
 			f.Deadlines[id] = d
 		}
 	}
-	if err := r.offered.on(products, r.named, &f); err != nil {
-		return f, err
-	}
+	r.offered.on(products, r.named, &f)
 	r.shown.goods(products, &f)
 	if p.Who.Code != "" {
 		f.Codes = []string{p.Who.Code}

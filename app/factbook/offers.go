@@ -61,13 +61,7 @@ func TakeOffers(db *gorm.DB, rows []OfferRow, f *facts.Facts) error {
 		if _, known := f.Products[o.GiftID]; o.GiftID != "" && !known {
 			gifts = append(gifts, o.GiftID)
 		}
-		if r.MaxUses > 0 {
-			if f.Context.Uses == nil {
-				f.Context.Uses = map[string]int{}
-			}
-			f.Context.Uses[o.ID] = r.Used
-		}
-		f.Offers = append(f.Offers, o)
+		r.put(o, f)
 	}
 	given, err := readProducts(db, gifts, f.Store.Currency)
 	if err != nil {
@@ -91,17 +85,44 @@ func BoundOffers(db *gorm.DB, rows []OfferRow, f *facts.Facts) ([]offer.Offer, e
 	if err := readDeadlines(db, ends, f); err != nil {
 		return nil, err
 	}
+	list, err := rulesOf(rows, f.Store.Currency)
+	if err != nil {
+		return nil, err
+	}
+	for i, r := range rows {
+		r.bind(&list[i], f)
+	}
+	return list, nil
+}
+
+// rulesOf are the offers of rows as core computes with them, bound to nothing yet.
+func rulesOf(rows []OfferRow, currency string) ([]offer.Offer, error) {
 	list := make([]offer.Offer, len(rows))
 	for i, r := range rows {
 		var err error
-		if list[i], err = r.Rule(f.Store.Currency); err != nil {
+		if list[i], err = r.Rule(currency); err != nil {
 			return nil, err
-		}
-		if r.DeadlineID != nil {
-			f.Bind(&list[i], *r.DeadlineID)
 		}
 	}
 	return list, nil
+}
+
+// bind ends the row's offer by its deadline, where it has one that the facts know.
+func (r OfferRow) bind(o *offer.Offer, f *facts.Facts) {
+	if r.DeadlineID != nil {
+		f.Bind(o, *r.DeadlineID)
+	}
+}
+
+// put adds the row's offer to facts, with how often it was used where that is limited.
+func (r OfferRow) put(o offer.Offer, f *facts.Facts) {
+	if r.MaxUses > 0 {
+		if f.Context.Uses == nil {
+			f.Context.Uses = map[string]int{}
+		}
+		f.Context.Uses[o.ID] = r.Used
+	}
+	f.Offers = append(f.Offers, o)
 }
 
 // Rule is the offer as core computes with it.

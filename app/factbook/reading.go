@@ -55,10 +55,10 @@ func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (rea
 		}
 		edition = p.Who.Edition
 	}
-	if r.offered, err = readOffered(db, products, codes); err != nil {
+	if r.offered, err = readOffered(db, r.named.shop().Currency, products, codes); err != nil {
 		return r, err
 	}
-	r.shown, err = readShown(db, how, append(products, r.offered.gifts...), names, edition, r.named)
+	r.shown, err = readShown(db, how, append(products, r.offered.gifts()...), names, edition, r.named)
 	return r, err
 }
 
@@ -102,66 +102,64 @@ func (n named) stand(db *gorm.DB, reader *Reader) (map[string]facts.Shelf, error
 	return out, nil
 }
 
-// offered are offers that can touch goods, with the codes that were typed.
+// offered are offers, with the codes that were typed.
 type offered struct {
 	rows  []OfferRow
-	gifts []string // goods that they give
+	rules []offer.Offer // of the rows, as core computes with them
 	codes []store.Code
 }
 
-func readOffered(db *gorm.DB, products, codes []string) (offered, error) {
-	var o offered
+// readOffered reads the offers that can touch these goods.
+func readOffered(db *gorm.DB, currency string, products, codes []string) (offered, error) {
 	if len(products) == 0 && len(codes) == 0 {
-		return o, nil
+		return offered{}, nil
 	}
+	return readOffers(db, currency, ` WHERE o.general OR o.shelf_id IS NOT NULL
+		OR o.id IN (SELECT g.offer_id FROM offer_goods g WHERE g.variant_id = ANY(?::text[]))`, []any{store.TextArray(products)}, codes)
+}
+
+// readOffers reads offers and codes by one statement.
+func readOffers(db *gorm.DB, currency, where string, args []any, codes []string) (offered, error) {
+	var o offered
 	err := store.Together(db,
-		store.Part{SQL: OfferRows + ` WHERE o.general OR o.shelf_id IS NOT NULL
-			OR o.id IN (SELECT g.offer_id FROM offer_goods g WHERE g.variant_id = ANY(?::text[])) ORDER BY o.created_at, o.id`,
-			Args: []any{store.TextArray(products)}, Into: &o.rows},
+		store.Part{SQL: OfferRows + where + " ORDER BY o.created_at, o.id", Args: args, Into: &o.rows},
 		store.Part{SQL: "SELECT * FROM codes WHERE normal = ANY(?::text[])", Args: []any{store.TextArray(codes)}, Into: &o.codes})
 	if err != nil {
 		return o, fmt.Errorf("read the offers: %w", err)
 	}
-	for _, r := range o.rows {
-		rule, err := r.Rule("")
-		if err != nil {
-			return o, err
-		}
+	o.rules, err = rulesOf(o.rows, currency)
+	return o, err
+}
+
+// gifts are the goods that the offers give.
+func (o offered) gifts() []string {
+	var ids []string
+	for _, rule := range o.rules {
 		if rule.GiftID != "" {
-			o.gifts = append(o.gifts, rule.GiftID)
+			ids = append(ids, rule.GiftID)
 		}
 	}
-	return o, nil
+	return ids
 }
 
 // on puts the offers that can touch these goods into facts, each bound to its deadline.
-func (o offered) on(products []string, n named, f *facts.Facts) error {
+func (o offered) on(products []string, n named, f *facts.Facts) {
 	if len(products) == 0 {
-		return nil
+		return
 	}
-	for _, r := range o.rows {
+	for i, r := range o.rows {
 		if !r.touches(products) {
 			continue
-		}
-		rule, err := r.Rule(f.Store.Currency)
-		if err != nil {
-			return err
 		}
 		if r.DeadlineID != nil {
 			if d, known := n.deadline(*r.DeadlineID); known {
 				f.Deadlines[*r.DeadlineID] = d
 			}
-			f.Bind(&rule, *r.DeadlineID)
 		}
-		if r.MaxUses > 0 {
-			if f.Context.Uses == nil {
-				f.Context.Uses = map[string]int{}
-			}
-			f.Context.Uses[rule.ID] = r.Used
-		}
-		f.Offers = append(f.Offers, rule)
+		rule := o.rules[i]
+		r.bind(&rule, f)
+		r.put(rule, f)
 	}
-	return nil
 }
 
 // touches tells whether an offer can touch one of these goods.

@@ -27,7 +27,7 @@ type DeadlineInput struct {
 // SaveDeadline moves or makes a deadline. Everything that shares it moves with
 // it. Faults are by field.
 func (offers *Offers) SaveDeadline(ctx context.Context, in DeadlineInput) (string, map[string]string, error) {
-	shop, err := store.One[store.Shop](offers.Store.On(ctx), "The store is not set up.")
+	shop, err := offers.Store.Shop(ctx)
 	if err != nil {
 		return "", nil, err
 	}

@@ -16,21 +16,11 @@ import (
 // known is what there is of what an offer being typed speaks of.
 type known struct {
 	Store     facts.Store
-	Products  []goods.Product
+	Products  map[string]goods.Product
 	Deadlines []deadline.Deadline
 	Shelves   []store.Shelf
 	Steps     []StepChoice
 	Used      int64 // orders that used the offer, where it is kept already
-}
-
-// ProductName is the name of one of the goods, "" where it is none.
-func (k known) ProductName(id string) string {
-	for _, p := range k.Products {
-		if p.ID == id {
-			return p.Name
-		}
-	}
-	return ""
 }
 
 // named are the goods that an offer names.

@@ -134,7 +134,7 @@ func (offers *Offers) readOffer(in OfferInput, c known) (factbook.OfferRow, map[
 			full.Goods = append(full.Goods, p.ProductID)
 		}
 		for _, id := range full.Goods {
-			if c.ProductName(id) == "" {
+			if c.Products[id].Name == "" {
 				faults["goods"] = "Choose goods from the list."
 			}
 		}
@@ -196,7 +196,7 @@ func (offers *Offers) readValue(in OfferInput, c known, row *store.Offer, d *fac
 		sum(0)
 		d.Parts = readParts(in.Parts, faults)
 	case offer.Gift:
-		if d.GiftID = in.Gift; c.ProductName(in.Gift) == "" {
+		if d.GiftID = in.Gift; c.Products[in.Gift].Name == "" {
 			faults["gift"] = "Choose what is given."
 		}
 	case offer.Shipping:

@@ -46,7 +46,7 @@ func (s Choices) ProductName(id string) string {
 // Choices reads what can be chosen, and always the goods that are named.
 func (offers *Offers) Choices(ctx context.Context, named ...string) (Choices, error) {
 	db := offers.Store.On(ctx)
-	shop, err := store.One[store.Shop](db, "The store is not set up.")
+	shop, err := offers.Store.Shop(ctx)
 	if err != nil {
 		return Choices{}, err
 	}

@@ -122,9 +122,7 @@ func (offers *Offers) about(ctx context.Context, in OfferInput, code string, ite
 	for _, d := range c.Deadlines {
 		k.Deadlines = append(k.Deadlines, factbook.DeadlineOf(d))
 	}
-	for _, p := range c.Facts.Products {
-		k.Products = append(k.Products, p)
-	}
+	k.Products = c.Facts.Products
 	return k, c, nil
 }
 

@@ -6,7 +6,6 @@ import (
 	"fmt"
 	"image"
 	"image/jpeg"
-	"maps"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -282,29 +281,6 @@ func (l *Library) DropPicture(ctx context.Context, id string) error {
 		}
 	}
 	return refusal.Of(refusal.ErrNotFound, "That picture is gone already.")
-}
-
-// Weigh notes what each picture weighs as a phone of 390 CSS pixels, two device
-// pixels each, is sent it. Only the launch check asks for it.
-func Weigh(db *gorm.DB, pictures map[string]facts.Picture) error {
-	if len(pictures) == 0 {
-		return nil
-	}
-	var rows []struct {
-		ID     string
-		Weight int
-	}
-	err := db.Raw(`SELECT p.id, coalesce((SELECT octet_length(s.bytes) FROM picture_sizes s WHERE s.picture_id = p.id ORDER BY (s.width < 780), abs(s.width - 780), s.mime <> 'image/webp' LIMIT 1), octet_length(p.bytes)) AS weight
-		FROM pictures p WHERE p.id IN ?`, slices.Collect(maps.Keys(pictures))).Scan(&rows).Error
-	if err != nil {
-		return fmt.Errorf("weigh the pictures: %w", err)
-	}
-	for _, r := range rows {
-		pic := pictures[r.ID]
-		pic.Weight = r.Weight
-		pictures[r.ID] = pic
-	}
-	return nil
 }
 
 // WholePicture is a picture uncut, small enough to choose a part of it.

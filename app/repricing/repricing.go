@@ -227,7 +227,7 @@ func (k *Keeper) Repricing(ctx context.Context, change func(tx *gorm.DB) (why st
 // AfterChange prices goods anew once offers, deadlines, shelves or list prices
 // have changed. KeepLedger must have run before the change.
 func (k *Keeper) AfterChange(tx *gorm.DB, why string, only []string) error {
-	shop, err := store.One[store.Shop](tx, "The store is not set up.")
+	shop, err := store.One[store.Shop](tx, store.NoShop)
 	if err != nil {
 		return err
 	}

@@ -64,7 +64,7 @@ func (reader *Reader) Results(ctx context.Context, campaignID string, since time
 	if err != nil {
 		return Results{}, err
 	}
-	shop, err := store.One[store.Shop](reader.Store.On(ctx), "The store is not set up.")
+	shop, err := reader.Store.Shop(ctx)
 	if err != nil {
 		return Results{}, err
 	}

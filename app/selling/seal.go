@@ -25,19 +25,14 @@ func placeOf(live publishing.Live, visitor string) seal.Place {
 // Sealer returns what signs quotes with the store's key, for a live page and,
 // where it is drawn for one visitor, for them.
 func (counter *Counter) Sealer(ctx context.Context, live publishing.Live, visitor string) (pieces.Sealer, error) {
-	key, err := counter.sealKey(ctx)
+	shop, err := counter.Store.Shop(ctx)
 	if err != nil {
 		return nil, err
 	}
 	at := placeOf(live, visitor)
 	return func(c *pieces.Context, carts ...[]offer.Item) string {
-		return seal.WriteBy(key, c.Facts, at, c.Moment, func(cart []offer.Item) (offer.Quote, error) { return c.Quote(cart...) }, carts...)
+		return seal.WriteBy(shop.SealKey, c.Facts, at, c.Moment, func(cart []offer.Item) (offer.Quote, error) { return c.Quote(cart...) }, carts...)
 	}, nil
-}
-
-func (counter *Counter) sealKey(ctx context.Context) ([]byte, error) {
-	shop, err := counter.Store.Shop(ctx)
-	return shop.SealKey, err
 }
 
 // firstChange is the first moment after a price was seen at which anything that

@@ -167,7 +167,7 @@ func (counter *Counter) afterUpsell(ctx context.Context, live publishing.Live, o
 func (counter *Counter) upsellQuote(ctx context.Context, live publishing.Live, o store.Order, token string) (offer.Quote, facts.Facts, string, error) {
 	who := counter.UpsellBuyer(o)
 	who.Step = live.Step.ID
-	f, err := counter.Facts.FactsFor(ctx, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
+	f, shop, err := counter.Facts.Prices(ctx, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
 		return offer.Quote{}, f, "", err
 	}
@@ -180,11 +180,7 @@ func (counter *Counter) upsellQuote(ctx context.Context, live publishing.Live, o
 	if err != nil {
 		return q, f, "", err
 	}
-	key, err := counter.sealKey(ctx)
-	if err != nil {
-		return q, f, "", err
-	}
-	s, ok := seal.Read(key, token)
+	s, ok := seal.Read(shop.SealKey, token)
 	total, shown := s.Total(f, cart)
 	if !ok || !shown || !s.Holds(placeOf(live, o.Visitor)) || q.Total.Minor > total {
 		return q, f, fmt.Sprintf("The price is now %s. Nothing more was charged. Press yes again if you agree.", q.Total), nil

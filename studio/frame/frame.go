@@ -138,12 +138,12 @@ func AsRefusal(err error, r *refusal.Refusal) bool { return errors.As(err, r) }
 // fail says what went wrong: as a notice to htmx and scripts, as a page else.
 func (f *Frame) fail(c fiber.Ctx, err error) error {
 	status, say := fiber.StatusInternalServerError, "Something went wrong on our side. Nothing that was saved is lost. Load the page again."
-	var refusal refusal.Refusal
+	var refused refusal.Refusal
 	var http *fiber.Error
 	switch {
-	case errors.As(err, &refusal):
-		say = refusal.Say
-		status = StatusOf(refusal)
+	case errors.As(err, &refused):
+		say = refused.Say
+		status = StatusOf(refused)
 	case errors.As(err, &http) && http.Code < 500 && http.Message != fiber.NewError(http.Code).Message: // told in words of our own
 		status, say = http.Code, http.Message
 	case errors.As(err, &http) && http.Code < 500:
