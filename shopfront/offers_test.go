@@ -302,7 +302,8 @@ func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 // Eighty buyers at once, each with a bump and one of two codes: one good for a
 // hundred orders, one without limit. Two of five cards are declined, so that uses
 // and goods are taken and given back all the while. Nobody is answered with an
-// error, and the limit is met exactly.
+// error. The limit is never passed; a use that came back when the rush was over
+// is there for the next buyer, and then the limit is met exactly.
 func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 	shop, _ := open(t)
 	shop.Exec(`UPDATE variants SET stock = 5000 WHERE id IN ('ember', 'lantern-cell')`)
@@ -311,11 +312,26 @@ func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 	deadlocks := `SELECT deadlocks FROM pg_stat_database WHERE datname = current_database()`
 	met, before := shop.Number(deadlocks), shop.Number(`SELECT count(*) FROM payments WHERE state = 'charged'`)
 	var answers, failures atomic.Int64
+	buys := func(i, n int, card, code string) {
+		b := shop.Browser()
+		form := b.Form(b.Get("/night-flight"), b.Card(card))
+		form.Set("bump", "1")
+		form.Set("code", code)
+		form.Set("email", fmt.Sprintf("buyer%d.%d@example.org", i, n))
+		quote := b.Post("/night-flight/quote", form, asJSON)
+		if seen, ok := quote.JSON(t)["seen"].(string); ok {
+			form.Set("seen", seen)
+		}
+		answer := b.Post("/night-flight/checkout", form, asJSON)
+		answers.Add(1)
+		if quote.Status >= 500 || answer.Status >= 500 {
+			failures.Add(1)
+		}
+	}
 	var wait sync.WaitGroup
 	for i := range 80 {
 		wait.Go(func() {
 			for n := range 4 {
-				b := shop.Browser()
 				card, code := approves, "FROST-100"
 				if (i+n)%5 < 2 {
 					card = declines
@@ -323,19 +339,7 @@ func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 				if (i+n)%4 == 3 {
 					code = "OPEN"
 				}
-				form := b.Form(b.Get("/night-flight"), b.Card(card))
-				form.Set("bump", "1")
-				form.Set("code", code)
-				form.Set("email", fmt.Sprintf("buyer%d.%d@example.org", i, n))
-				quote := b.Post("/night-flight/quote", form, asJSON)
-				if seen, ok := quote.JSON(t)["seen"].(string); ok {
-					form.Set("seen", seen)
-				}
-				answer := b.Post("/night-flight/checkout", form, asJSON)
-				answers.Add(1)
-				if quote.Status >= 500 || answer.Status >= 500 {
-					failures.Add(1)
-				}
+				buys(i, n, card, code)
 			}
 		})
 	}
@@ -343,7 +347,12 @@ func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 	assert.Equal(t, int64(320), answers.Load())
 	assert.Zero(t, failures.Load())
 	assert.Equal(t, met, shop.Number(deadlocks), "nobody had to be given up for another")
-	assert.Equal(t, int64(100), shop.Number(`SELECT used FROM offers WHERE name = 'Frost code'`))
+	uses := func() int64 { return shop.Number(`SELECT used FROM offers WHERE name = 'Frost code'`) }
+	assert.LessOrEqual(t, uses(), int64(100))
+	for i := uses(); i < 102; i++ {
+		buys(100, int(i), approves, "FROST-100")
+	}
+	assert.Equal(t, int64(100), uses())
 	assert.Equal(t, int64(100), shop.Number(`SELECT count(DISTINCT u.payment_id) FROM offer_uses u JOIN offers o ON o.id = u.offer_id JOIN payments p ON p.id = u.payment_id WHERE o.name = 'Frost code' AND u.held AND p.state = 'charged'`))
 	charged := shop.Number(`SELECT count(*) FROM payments WHERE state = 'charged'`) - before
 	shop.Exec("SELECT take_out()")
