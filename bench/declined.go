@@ -29,7 +29,7 @@ func declined(ctx context.Context, a *app.App, s *store.Store, address string, o
 	var rates [2]float64
 	for run, refuses := range []func(int) bool{func(int) bool { return false }, func(i int) bool { return i%5 < 2 }} {
 		code := fmt.Sprintf("FROST-%d", run)
-		id, faults, err := a.Offers.SaveOffer(ctx, offers.OfferInput{Name: code, Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: code, MaxUses: fmt.Sprint(codeUses)})
+		id, faults, err := a.Offers.SaveOffer(ctx, offers.OfferInput{Name: code, Kind: "order_amount_off", Members: map[string]string{"amount": "5.00"}, Covers: "all", Code: code, MaxUses: fmt.Sprint(codeUses)})
 		if err != nil || len(faults) > 0 {
 			return fmt.Errorf("an offer with a code: %v %w", faults, errors.Join(err))
 		}

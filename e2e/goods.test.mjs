@@ -153,7 +153,7 @@ test('an offer is written by its receipt, and the shop follows', async () => {
   await page.goto(program.studio('/offers?offer=new'))
   await form.locator('[name=name]').fill('Frost code')
   await form.locator('[name=kind]').selectOption('order_amount_off')
-  await form.locator('[name=value]').fill('6')
+  await form.locator('[name=amount]').fill('6')
   await form.locator('[name=covers]').selectOption('all')
   await form.locator('.more > summary').click()
   await form.locator('[name=code]').fill('FROST-10')

@@ -49,7 +49,7 @@ func TestACodeWithFiftyUsesIsUsedFiftyTimes(t *testing.T) {
 	shop, books := open(t)
 	shop.Exec(`UPDATE variants SET stock = 500 WHERE id = 'ember'`)
 	books.stock = 500
-	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-50", MaxUses: "50"})
+	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Members: map[string]string{"amount": "5.00"}, Covers: "all", Code: "FROST-50", MaxUses: "50"})
 	var used, told, full atomic.Int64
 	crowd(200, func(i int) {
 		b := shop.Browser()
@@ -78,7 +78,7 @@ func TestTenPiecesAndFiftyUses(t *testing.T) {
 	shop, books := open(t)
 	shop.Exec(`UPDATE variants SET stock = 10 WHERE id = 'ember'`)
 	books.stock = 10
-	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-50", MaxUses: "50"})
+	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Members: map[string]string{"amount": "5.00"}, Covers: "all", Code: "FROST-50", MaxUses: "50"})
 	var sold atomic.Int64
 	crowd(200, func(i int) {
 		b := shop.Browser()
@@ -97,7 +97,7 @@ func TestTenPiecesAndFiftyUses(t *testing.T) {
 
 func TestADeclinedCardGivesTheUseBack(t *testing.T) {
 	shop, _ := open(t)
-	offered(t, shop, offers.OfferInput{Name: "Once each", Kind: "order_percent_off", Value: "10", Covers: "all", MaxUsesEach: "1"})
+	offered(t, shop, offers.OfferInput{Name: "Once each", Kind: "order_percent_off", Members: map[string]string{"percent": "10"}, Covers: "all", MaxUsesEach: "1"})
 	b := shop.Browser()
 	page := b.Get("/night-flight")
 	form := b.Form(page, b.Card(declines))
@@ -131,7 +131,7 @@ func TestTheCountryIsToldBeforeItIsCharged(t *testing.T) {
 
 func TestAnOfferOfALinkHoldsForWhoCameByIt(t *testing.T) {
 	shop, books := open(t)
-	offered(t, shop, offers.OfferInput{Name: "Letter", Kind: "order_amount_off", Value: "6.00", Covers: "all", Link: "spring-letter"})
+	offered(t, shop, offers.OfferInput{Name: "Letter", Kind: "order_amount_off", Members: map[string]string{"amount": "6.00"}, Covers: "all", Link: "spring-letter"})
 	b := shop.Browser()
 	assert.NotContains(t, b.Get("/night-flight").Body, "€45.00")
 	page := b.Get("/night-flight?via=spring-letter")
@@ -153,7 +153,7 @@ func TestAnOfferOfAStepHoldsOnItsPage(t *testing.T) {
 	for _, s := range steps {
 		step[s.Kind] = s.ID
 	}
-	in := offers.OfferInput{Name: "On the upsell", Kind: "order_amount_off", Value: "6.00", Covers: "all", Step: step["upsell"]}
+	in := offers.OfferInput{Name: "On the upsell", Kind: "order_amount_off", Members: map[string]string{"amount": "6.00"}, Covers: "all", Step: step["upsell"]}
 	in.ID = offered(t, shop, in)
 	b := shop.Browser()
 	assert.NotContains(t, b.Get("/night-flight").Body, "€45.00", "it is another step's")
@@ -178,7 +178,7 @@ func TestASpanIsEachVisitorsOwn(t *testing.T) {
 	span, faults, err := shop.App.Offers.SaveDeadline(ctx, offers.DeadlineInput{Name: "Half an hour", Kind: "span", SpanMinutes: 30})
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	offered(t, shop, offers.OfferInput{Name: "Quick", Kind: "order_amount_off", Value: "6.00", Covers: "all", DeadlineID: span})
+	offered(t, shop, offers.OfferInput{Name: "Quick", Kind: "order_amount_off", Members: map[string]string{"amount": "6.00"}, Covers: "all", DeadlineID: span})
 	first := shop.Browser()
 	assert.Contains(t, first.Get("/night-flight").Body, "€45.00")
 	shop.Clock.Advance(29 * time.Minute)
@@ -201,7 +201,7 @@ func TestMidnightIsTheVisitorsOwn(t *testing.T) {
 	id, faults, err := shop.App.Offers.SaveDeadline(context.Background(), offers.DeadlineInput{Name: "Tonight", Kind: "visitor_midnight", Day: "2026-11-23"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	offered(t, shop, offers.OfferInput{Name: "Today", Kind: "order_amount_off", Value: "6.00", Covers: "all", DeadlineID: id})
+	offered(t, shop, offers.OfferInput{Name: "Today", Kind: "order_amount_off", Members: map[string]string{"amount": "6.00"}, Covers: "all", DeadlineID: id})
 	at := func(zone string) string {
 		req, err := http.NewRequest(http.MethodGet, shop.App.Origins.Shop+"/night-flight", nil)
 		require.NoError(t, err)
@@ -307,8 +307,8 @@ func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 	shop, _ := open(t)
 	shop.Exec(`UPDATE variants SET stock = 5000 WHERE id IN ('ember', 'lantern-cell')`)
-	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Value: "5.00", Covers: "all", Code: "FROST-100", MaxUses: "100"})
-	open := offered(t, shop, offers.OfferInput{Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN"})
+	offered(t, shop, offers.OfferInput{Name: "Frost code", Kind: "order_amount_off", Members: map[string]string{"amount": "5.00"}, Covers: "all", Code: "FROST-100", MaxUses: "100"})
+	open := offered(t, shop, offers.OfferInput{Name: "Open code", Kind: "order_amount_off", Members: map[string]string{"amount": "1.00"}, Covers: "all", Code: "OPEN"})
 	deadlocks := `SELECT deadlocks FROM pg_stat_database WHERE datname = current_database()`
 	met, before := shop.Number(deadlocks), shop.Number(`SELECT count(*) FROM payments WHERE state = 'charged'`)
 	var answers, failures atomic.Int64
@@ -363,10 +363,10 @@ func TestEightyBuyersWithDeclinedCards(t *testing.T) {
 	held := shop.Number(`SELECT count(*) FROM offer_uses WHERE code = 'OPEN' AND held`)
 	require.Positive(t, held)
 	assert.Equal(t, held, shop.Number(`SELECT count_uses('`+open+`')`))
-	_, faults, err := shop.App.Offers.SaveOffer(context.Background(), offers.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held - 1)})
+	_, faults, err := shop.App.Offers.SaveOffer(context.Background(), offers.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Members: map[string]string{"amount": "1.00"}, Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held - 1)})
 	require.NoError(t, err)
 	require.Contains(t, faults["code"], fmt.Sprintf("used %d times already", held))
-	offered(t, shop, offers.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Value: "1.00", Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held)})
+	offered(t, shop, offers.OfferInput{ID: open, Name: "Open code", Kind: "order_amount_off", Members: map[string]string{"amount": "1.00"}, Covers: "all", Code: "OPEN", MaxUses: fmt.Sprint(held)})
 	b := shop.Browser()
 	answer := agree(t, b, b.Get("/night-flight"), url.Values{"code": {"OPEN"}})
 	assert.NotNil(t, answer["go"], answer)

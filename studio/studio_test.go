@@ -150,13 +150,13 @@ func TestMovingTheDeadlineMovesPriceTimerAndCheckout(t *testing.T) {
 func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
 	d := testkit.SignIn(t, testkit.Open(t))
 	week := func(pairs ...string) url.Values {
-		form := url.Values{"id": {"lantern-week"}, "name": {"Lantern week"}, "kind": {"percent_off"}, "value": {"50"}, "covers": {"goods"}, "goods": {"ember"}, "deadline": {"lantern-friday"}, "item": {"ember"}, "qty": {"1"}, "via": {"page"}}
+		form := url.Values{"id": {"lantern-week"}, "name": {"Lantern week"}, "kind": {"percent_off"}, "percent": {"50"}, "covers": {"goods"}, "goods": {"ember"}, "deadline": {"lantern-friday"}, "item": {"ember"}, "qty": {"1"}, "via": {"page"}}
 		for i := 0; i < len(pairs); i += 2 {
 			form.Set(pairs[i], pairs[i+1])
 		}
 		return form
 	}
-	receipt := d.Send("/offers/receipt", week("kind", "amount_off", "value", "20,00")).Body
+	receipt := d.Send("/offers/receipt", week("kind", "amount_off", "amount", "20,00")).Body
 	assert.Contains(t, receipt, "€48.00")
 	assert.Contains(t, receipt, "€68.00", "what holds after the deadline")
 	assert.Contains(t, receipt, "€51.00 → <b>€48.00</b>", "what keeping it changes for everybody")
@@ -168,7 +168,7 @@ func TestOffersAreComputedWhileTheyAreWritten(t *testing.T) {
 	meant := d.Send("/offers/receipt", week("first_order", "1", "link", "kite-letter")).Body
 	assert.Contains(t, meant, "For a buyer who buys for the first time and came by the link kite-letter")
 	assert.Contains(t, meant, "€34.00", "the receipt is that buyer's")
-	for field, value := range map[string]string{"value": "101", "goods": "nothing", "covers": "shelf", "name": "", "kind": "free", "deadline": "doomsday", "only": "everywhere", "starts": "2027-01-01T00:00"} {
+	for field, value := range map[string]string{"percent": "101", "goods": "nothing", "covers": "shelf", "name": "", "kind": "free", "deadline": "doomsday", "only": "everywhere", "starts": "2027-01-01T00:00"} {
 		assert.Contains(t, d.Send("/offers", week("id", "", field, value)).Body, `class="bad" role="alert"`, field)
 	}
 }

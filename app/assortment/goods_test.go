@@ -181,7 +181,7 @@ func TestTheLedgerFollowsOffersThroughTime(t *testing.T) {
 		require.NoError(t, shop.App.Prices.KeepLedger(ctx))
 	}
 	assert.Equal(t, []string{"07-26 12:00 6800/6800", "11-20 00:00 5100/6800", "11-27 23:59 6800/6800"}, ledger())
-	_, faults, err := shop.App.Offers.SaveOffer(ctx, offers.OfferInput{Name: "Again", Kind: "amount_off", Value: "8.00", Covers: "shelf", ShelfID: "stood-long"})
+	_, faults, err := shop.App.Offers.SaveOffer(ctx, offers.OfferInput{Name: "Again", Kind: "amount_off", Members: map[string]string{"amount": "8.00"}, Covers: "shelf", ShelfID: "stood-long"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
 	assert.Equal(t, int64(2100), shop.Number(`SELECT now_minor FROM variants WHERE id = 'gull'`), "112 days in stock")
@@ -213,10 +213,10 @@ func TestCodesInBulkAreAllDifferentAndExported(t *testing.T) {
 	assert.Equal(t, int64(5000), shop.Number(`SELECT count(DISTINCT normal) FROM codes`))
 	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM offers WHERE id = 'lantern-week' AND needs_code`))
 	require.ErrorContains(t, shop.App.Offers.MakeCodes(ctx, "lantern-week", "x", 0, 1), "From 1 to")
-	_, faults, err := shop.App.Offers.SaveOffer(ctx, offers.OfferInput{Name: "A", Kind: "order_amount_off", Value: "1", Covers: "all", Code: "Wind 7"})
+	_, faults, err := shop.App.Offers.SaveOffer(ctx, offers.OfferInput{Name: "A", Kind: "order_amount_off", Members: map[string]string{"amount": "1"}, Covers: "all", Code: "Wind 7"})
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	_, faults, err = shop.App.Offers.SaveOffer(ctx, offers.OfferInput{Name: "B", Kind: "order_amount_off", Value: "1", Covers: "all", Code: "wind-7"})
+	_, faults, err = shop.App.Offers.SaveOffer(ctx, offers.OfferInput{Name: "B", Kind: "order_amount_off", Members: map[string]string{"amount": "1"}, Covers: "all", Code: "wind-7"})
 	require.NoError(t, err)
 	assert.Contains(t, faults["code"], "or one that reads the same")
 }

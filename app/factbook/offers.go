@@ -11,31 +11,13 @@ import (
 	"chrysagon/core/facts"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/offer/form"
 	"chrysagon/core/shelf"
 	"chrysagon/store"
 
+	"github.com/shopspring/decimal"
 	"gorm.io/gorm"
 )
-
-// OfferDetail is what only some kinds of offer have, and the conditions that
-// need no column of their own.
-type OfferDetail struct {
-	Steps       []offer.Step   `json:"steps,omitempty"`
-	Buy         int            `json:"buy,omitempty"`
-	Get         int            `json:"get,omitempty"`
-	Parts       []offer.Part   `json:"parts,omitempty"`
-	GiftID      string         `json:"gift_id,omitempty"`
-	Windows     []offer.Window `json:"windows,omitempty"`
-	Link        string         `json:"link,omitempty"`
-	PopUp       string         `json:"pop_up,omitempty"`
-	Step        string         `json:"step,omitempty"`
-	MinQuantity int            `json:"min_quantity,omitempty"`
-	MinSubtotal int64          `json:"min_subtotal,omitempty"` // minor units
-	FirstOrder  bool           `json:"first_order,omitempty"`
-	NotReduced  bool           `json:"not_reduced,omitempty"`
-	Alone       bool           `json:"alone,omitempty"`
-	Countries   []string       `json:"countries,omitempty"`
-}
 
 // OfferRow is an offer with the goods and the shelf it is on.
 type OfferRow struct {
@@ -125,25 +107,16 @@ func (r OfferRow) put(o offer.Offer, f *facts.Facts) {
 	f.Offers = append(f.Offers, o)
 }
 
-// Rule is the offer as core computes with it.
+// Rule is the offer as core computes with it: what it says of itself, with what
+// stands in columns.
 func (r OfferRow) Rule(currency string) (offer.Offer, error) {
-	var d OfferDetail
-	if err := json.Unmarshal(r.Detail, &d); err != nil {
-		return offer.Offer{}, fmt.Errorf("read offer %s: %w", r.ID, err)
+	var o offer.Offer
+	if err := json.Unmarshal(r.Detail, &o); err != nil {
+		return o, fmt.Errorf("read offer %s: %w", r.ID, err)
 	}
-	o := offer.Offer{
-		ID: r.ID, Name: r.Name, Kind: offer.Kind(r.Kind), Class: r.Class, Percent: r.Percent, Created: r.CreatedAt.UTC(),
-		Alone: d.Alone, Steps: d.Steps, Buy: d.Buy, Get: d.Get, Parts: d.Parts, GiftID: d.GiftID, Products: r.Goods,
-		Conditions: offer.Conditions{
-			Windows: d.Windows, NeedsCode: r.NeedsCode, Only: offer.Via(r.OnlyVia), Link: d.Link, PopUp: d.PopUp, Step: d.Step,
-			MinQuantity: d.MinQuantity, FirstOrder: d.FirstOrder, MaxUses: r.MaxUses, MaxUsesEach: r.MaxUsesEach,
-			NotReduced: d.NotReduced, Countries: d.Countries,
-		},
-	}
-	if d.MinSubtotal > 0 {
-		o.MinSubtotal = money.Of(d.MinSubtotal, currency)
-	}
-	if r.AmountMinor > 0 || o.Kind == offer.SetPrice || o.Kind == offer.Set {
+	o.ID, o.Name, o.Kind, o.Class, o.Percent, o.Created = r.ID, r.Name, offer.Kind(r.Kind), r.Class, r.Percent, r.CreatedAt.UTC()
+	o.Products, o.NeedsCode, o.Only, o.MaxUses, o.MaxUsesEach = r.Goods, r.NeedsCode, offer.Via(r.OnlyVia), r.MaxUses, r.MaxUsesEach
+	if r.AmountMinor > 0 || o.Kind.Needs("amount") {
 		o.Amount = money.Of(r.AmountMinor, currency)
 	}
 	if r.StartsAt != nil {
@@ -163,12 +136,59 @@ func (r OfferRow) Rule(currency string) (offer.Offer, error) {
 		}
 		o.Shelf = &s.Rule
 	}
-	if o.Kind == offer.Set {
-		o.Products, o.Shelf = nil, nil // a set is on its parts
+	if o.Kind.OnParts() {
+		o.Products, o.Shelf = nil, nil
 	} else if !r.General && o.General() {
 		o.Products = []string{"-"} // its goods are gone; it is on nothing, not on everything
 	}
 	return o, nil
+}
+
+// RowOf is an offer as it is kept: the inverse of [OfferRow.Rule]. Its goods are
+// all that it names, so that whoever looks for offers on one of them finds it.
+func RowOf(o offer.Offer, b form.Bound) (OfferRow, error) {
+	r := OfferRow{Goods: o.Products}
+	r.Offer = store.Offer{
+		ID: o.ID, Name: o.Name, Kind: string(o.Kind), Class: o.Class, Percent: o.Percent, AmountMinor: o.Amount.Minor, OnlyVia: string(o.Only),
+		CreatedAt: o.Created, NeedsCode: o.NeedsCode, MaxUses: o.MaxUses, MaxUsesEach: o.MaxUsesEach,
+	}
+	if o.Kind.OnParts() {
+		for _, m := range o.Kind.Members() {
+			r.Goods = append(r.Goods, m.Goods(o)...)
+		}
+	} else {
+		r.General = o.General() && b.ShelfID == ""
+	}
+	if !o.Starts.IsZero() {
+		r.StartsAt = &o.Starts
+	}
+	if b.ShelfID != "" {
+		r.ShelfID = &b.ShelfID
+	}
+	if b.DeadlineID != "" {
+		r.DeadlineID = &b.DeadlineID
+	}
+	var err error
+	r.Detail, err = detailOf(o)
+	return r, err
+}
+
+// detailOf is what an offer says of itself beside what has columns.
+func detailOf(o offer.Offer) (store.JSON, error) {
+	o.Name, o.Class, o.Percent, o.Amount, o.Created = "", "", decimal.Decimal{}, money.Money{}, time.Time{}
+	o.Products, o.ProductID, o.Shelf, o.Starts, o.Ends = nil, "", nil, time.Time{}, time.Time{}
+	o.NeedsCode, o.Codes, o.Only, o.MaxUses, o.MaxUsesEach = false, nil, "", 0, 0
+	text, err := json.Marshal(o)
+	if err != nil {
+		return nil, fmt.Errorf("write offer %s: %w", o.ID, err)
+	}
+	members := map[string]json.RawMessage{}
+	if err := json.Unmarshal(text, &members); err != nil {
+		return nil, fmt.Errorf("write offer %s: %w", o.ID, err)
+	}
+	delete(members, "id")
+	delete(members, "kind")
+	return json.Marshal(members)
 }
 
 // endAll ends windows early.

@@ -3,26 +3,17 @@ package offers
 
 import (
 	"context"
-	"encoding/json"
-	"errors"
 	"fmt"
-	"slices"
-	"strconv"
-	"strings"
-	"time"
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/news"
 	"chrysagon/app/repricing"
-	"chrysagon/core/country"
-	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
-	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/offer/form"
 	"chrysagon/core/refusal"
 	"chrysagon/store"
 
-	"github.com/shopspring/decimal"
 	"gorm.io/gorm"
 )
 
@@ -81,248 +72,22 @@ func (offers *Offers) OfferRecords(ctx context.Context) ([]OfferRecord, error) {
 	return out, nil
 }
 
-// OfferInput is an offer as it is typed. What a kind does not have is left
-// empty and not looked at.
-type OfferInput struct {
-	ID, Name, Kind, Value, Class string
-	Covers                       string // all, goods or shelf
-	Goods                        []string
-	ShelfID                      string
-	Steps                        string // 3: 10%, 6: 20%
-	Buy, Get, Gift               string
-	Parts                        string // product×quantity, separated by commas
-	Only, Starts, DeadlineID     string
-	MinQuantity, MinSubtotal     string
-	Code                         string // one code; empty: none, or those made in bulk
-	NeedsCode                    bool
-	MaxUses, MaxUsesEach         string
-	FirstOrder, NotReduced       bool
-	Alone                        bool // it shares no unit with another offer
-	Countries, Link, Step        string
-}
+// OfferInput is an offer as it is typed.
+type OfferInput = form.Input
 
 // readOffer reads what was typed. Faults are by field.
-func (offers *Offers) readOffer(in OfferInput, c known) (factbook.OfferRow, map[string]string) {
-	faults := map[string]string{}
-	row := store.Offer{ID: in.ID, Name: in.Name, Kind: in.Kind, Class: strings.TrimSpace(in.Class), OnlyVia: in.Only, CreatedAt: offers.Store.Now()}
-	if in.ID == "" {
-		row.ID = store.NewID()
+func (offers *Offers) readOffer(in OfferInput, c known) (factbook.OfferRow, map[string]string, error) {
+	o, bound, faults := form.Read(in, c.typed())
+	o.Created = offers.Store.Now()
+	if o.ID == "" {
+		o.ID = store.NewID()
 	}
-	if in.Name == "" || len([]rune(in.Name)) > 80 {
-		faults["name"] = "Give the offer a name of at most 80 characters."
+	if len(faults) > 0 {
+		return factbook.OfferRow{}, faults, nil
 	}
-	d := factbook.OfferDetail{Link: strings.TrimSpace(in.Link), Step: in.Step, FirstOrder: in.FirstOrder, NotReduced: in.NotReduced}
-	d.Alone = in.Alone && in.Kind != string(offer.Gift) && in.Kind != string(offer.Shipping)
-	offers.readValue(in, c, &row, &d, faults)
-	readConditions(in, c, &row, &d, faults)
-	full := factbook.OfferRow{}
-	switch in.Covers {
-	case "all":
-		row.General = true
-	case "shelf":
-		for _, s := range c.Shelves {
-			if s.ID == in.ShelfID {
-				row.ShelfID, full.Shelf = &s.ID, s.Shelf
-			}
-		}
-		if row.ShelfID == nil {
-			faults["shelf"] = "Choose the shelf this offer is on."
-		}
-	default:
-		full.Goods = in.Goods
-		for _, p := range d.Parts {
-			full.Goods = append(full.Goods, p.ProductID)
-		}
-		for _, id := range full.Goods {
-			if c.Products[id].Name == "" {
-				faults["goods"] = "Choose goods from the list."
-			}
-		}
-		if len(full.Goods) == 0 {
-			faults["goods"] = "Choose what the offer is on: some goods, a shelf, or everything."
-		}
-	}
-	var err error
-	if row.Detail, err = json.Marshal(d); err != nil {
-		faults["name"] = err.Error()
-	}
-	full.Offer = row
-	if rule, err := full.Rule(c.Store.Currency); len(faults) == 0 && err == nil {
-		var f offer.Fault
-		switch err := rule.Validate(c.Store.Currency); {
-		case errors.As(err, &f):
-			faults[f.Place] = strings.ToUpper(f.Say[:1]) + f.Say[1:] + "."
-		case err != nil:
-			faults["value"] = refusal.Sentence(err)
-		}
-	}
-	return full, faults
-}
-
-// readValue reads what the kind does: its percentage, amount or parts.
-func (offers *Offers) readValue(in OfferInput, c known, row *store.Offer, d *factbook.OfferDetail, faults map[string]string) {
-	percent := func() {
-		p, err := decimal.NewFromString(strings.Replace(strings.TrimSpace(strings.TrimSuffix(in.Value, "%")), ",", ".", 1))
-		if err != nil || !p.IsPositive() || p.GreaterThan(decimal.NewFromInt(100)) || p.Exponent() < -4 {
-			faults["value"] = "Write a percentage above 0 and at most 100, such as 25."
-		}
-		row.Percent = p
-	}
-	sum := func(least int64) {
-		m, err := money.Parse(in.Value, c.Store.Currency)
-		if err != nil || m.Minor < least {
-			faults["value"] = "Write an amount above zero, such as " + money.Of(500, c.Store.Currency).Plain() + "."
-		}
-		row.AmountMinor = m.Minor
-	}
-	switch offer.Kind(in.Kind) {
-	case offer.PercentOff, offer.OrderPercent:
-		percent()
-	case offer.AmountOff, offer.OrderAmount:
-		sum(1)
-	case offer.SetPrice:
-		sum(0)
-	case offer.Steps:
-		var fault string
-		if d.Steps, fault = readSteps(in.Steps, c.Store.Currency); fault != "" {
-			faults["steps"] = fault
-		}
-	case offer.BuyGet:
-		d.Buy, d.Get = number(in.Buy, faults, "buy"), number(in.Get, faults, "get")
-		if strings.TrimSpace(in.Value) != "" {
-			percent()
-		}
-	case offer.Set:
-		sum(0)
-		d.Parts = readParts(in.Parts, faults)
-	case offer.Gift:
-		if d.GiftID = in.Gift; c.Products[in.Gift].Name == "" {
-			faults["gift"] = "Choose what is given."
-		}
-	case offer.Shipping:
-		switch v := strings.TrimSpace(in.Value); {
-		case v == "": // free
-		case strings.HasSuffix(v, "%"):
-			percent()
-		default:
-			sum(1)
-		}
-	default:
-		faults["kind"] = "Choose what the offer does."
-	}
-}
-
-func number(text string, faults map[string]string, field string) int {
-	text = strings.TrimSpace(text)
-	if text == "" {
-		return 0
-	}
-	n, err := strconv.Atoi(text)
-	if err != nil || n < 0 || n > 1_000_000 {
-		faults[field] = "Write a whole number, or leave it empty."
-	}
-	return n
-}
-
-// readSteps reads “3: 10%, 6: 20%” or “3: 12.60 each”.
-func readSteps(text, currency string) ([]offer.Step, string) {
-	const say = "Write steps like 3: 10%, 6: 20% — or 3: 12.60, 6: 11.90 for a price each."
-	var out []offer.Step
-	for part := range strings.SplitSeq(strings.ReplaceAll(text, ";", ","), ",") {
-		if strings.TrimSpace(part) == "" {
-			continue
-		}
-		from, value, ok := strings.Cut(part, ":")
-		n, err := strconv.Atoi(strings.TrimSpace(from))
-		if !ok || err != nil {
-			return nil, say
-		}
-		s := offer.Step{From: n}
-		value = strings.TrimSpace(value)
-		if p, isPercent := strings.CutSuffix(value, "%"); isPercent {
-			if s.Percent, err = decimal.NewFromString(strings.TrimSpace(p)); err != nil {
-				return nil, say
-			}
-		} else {
-			m, err := money.Parse(strings.TrimSuffix(value, " each"), currency)
-			if err != nil {
-				return nil, say
-			}
-			s.Amount = &m
-		}
-		out = append(out, s)
-	}
-	if len(out) == 0 {
-		return nil, say
-	}
-	return out, ""
-}
-
-// readParts reads “ember×1, line-30×2”.
-func readParts(text string, faults map[string]string) []offer.Part {
-	var out []offer.Part
-	for part := range strings.SplitSeq(text, ",") {
-		id, n, _ := strings.Cut(strings.TrimSpace(part), "×")
-		if id == "" {
-			continue
-		}
-		quantity, err := strconv.Atoi(strings.TrimSpace(n))
-		if err != nil {
-			quantity = 1
-		}
-		out = append(out, offer.Part{ProductID: strings.TrimSpace(id), Quantity: quantity})
-	}
-	if len(out) == 0 {
-		faults["parts"] = "Choose the goods of the set."
-	}
-	return out
-}
-
-func readConditions(in OfferInput, c known, row *store.Offer, d *factbook.OfferDetail, faults map[string]string) {
-	if in.Only != "" && in.Only != string(offer.Bump) && in.Only != string(offer.Upsell) && in.Only != string(offer.Page) {
-		faults["only"] = "Choose where the offer holds."
-	}
-	if in.Step != "" && !slices.ContainsFunc(c.Steps, func(s StepChoice) bool { return s.ID == in.Step }) {
-		faults["step"] = "Choose one of the steps, or any."
-	}
-	d.MinQuantity = number(in.MinQuantity, faults, "min_quantity")
-	row.MaxUses, row.MaxUsesEach = number(in.MaxUses, faults, "max_uses"), number(in.MaxUsesEach, faults, "max_uses_each")
-	row.NeedsCode = in.NeedsCode || strings.TrimSpace(in.Code) != ""
-	if strings.TrimSpace(in.MinSubtotal) != "" {
-		m, err := money.Parse(in.MinSubtotal, c.Store.Currency)
-		if err != nil {
-			faults["min_subtotal"] = "Write an amount, such as " + money.Of(5000, c.Store.Currency).Plain() + ", or leave it empty."
-		}
-		d.MinSubtotal = m.Minor
-	}
-	for code := range strings.FieldsFuncSeq(strings.ToUpper(in.Countries), func(r rune) bool { return r == ',' || r == ' ' }) {
-		if !country.Known(code) {
-			faults["countries"] = "Write countries by their two letters, such as PT, ES; “" + code + "” is none."
-		}
-		d.Countries = append(d.Countries, code)
-	}
-	var ends time.Time
-	if in.DeadlineID != "" {
-		found := false
-		for _, e := range c.Deadlines {
-			if e.ID == in.DeadlineID {
-				row.DeadlineID, ends, found = &in.DeadlineID, e.At, true
-			}
-		}
-		if !found {
-			faults["deadline"] = "Choose one of the deadlines."
-		}
-	}
-	if in.Starts == "" {
-		return
-	}
-	starts, err := deadline.Resolve(in.Starts, c.Store.Zone)
-	if err != nil {
-		faults["starts"] = "Write the day and time it begins."
-	} else if !ends.IsZero() && !starts.Before(ends) {
-		faults["starts"] = "It would begin after its deadline, " + deadline.Written(ends, c.Store.Zone) + ". Begin it earlier, or choose a later deadline."
-	}
-	row.StartsAt = &starts
+	full, err := factbook.RowOf(o, bound)
+	full.Shelf = c.Shelf
+	return full, nil, err
 }
 
 // SaveOffer writes an offer, new or changed. Faults are by field.
@@ -331,9 +96,9 @@ func (offers *Offers) SaveOffer(ctx context.Context, in OfferInput) (string, map
 	if err != nil {
 		return "", nil, err
 	}
-	full, faults := offers.readOffer(in, choices)
-	if len(faults) > 0 {
-		return "", faults, nil
+	full, faults, err := offers.readOffer(in, choices)
+	if err != nil || len(faults) > 0 {
+		return "", faults, err
 	}
 	err = offers.Prices.Repricing(ctx, func(tx *gorm.DB) (string, []string, error) {
 		return "offer " + in.Name, nil, writeOffer(tx, in, full)

@@ -58,7 +58,10 @@ func (offers *Offers) Try(ctx context.Context, in OfferInput, b Basket) (Tried, 
 	if in.Name == "" {
 		in.Name = "This offer"
 	}
-	full, faults := offers.readOffer(in, written)
+	full, faults, err := offers.readOffer(in, written)
+	if err != nil {
+		return Tried{}, nil, err
+	}
 	names := map[string]string{}
 	for _, p := range written.Products {
 		names[p.ID] = p.Name
@@ -114,7 +117,7 @@ func (offers *Offers) about(ctx context.Context, in OfferInput, code string, ite
 	if err := k.read(db, in); err != nil {
 		return k, factbook.Counter{}, err
 	}
-	c, err := offers.Facts.Counter(db, shop, append(in.named(), items...), code)
+	c, err := offers.Facts.Counter(db, shop, append(in.Named(), items...), code)
 	if err != nil {
 		return k, c, err
 	}
@@ -135,10 +138,8 @@ func meant(in OfferInput, c known) string {
 	if link := strings.TrimSpace(in.Link); link != "" {
 		is = append(is, "came by the link "+link)
 	}
-	for _, s := range c.Steps {
-		if s.ID == in.Step {
-			is = append(is, "stands on "+s.Page)
-		}
+	if c.StepPage != "" {
+		is = append(is, "stands on "+c.StepPage)
 	}
 	if len(is) == 0 {
 		return ""

@@ -188,7 +188,7 @@ func TestEditingAnEndedOfferDoesNotReviveIt(t *testing.T) {
 	shop := testkit.Open(t)
 	ctx := context.Background()
 	require.NoError(t, shop.App.Offers.EndOffer(ctx, "lantern-week"))
-	_, faults, err := shop.App.Offers.SaveOffer(ctx, offers.OfferInput{ID: "lantern-week", Name: "Lantern week, over", Kind: "percent_off", Value: "40", Covers: "goods", Goods: []string{"ember"}})
+	_, faults, err := shop.App.Offers.SaveOffer(ctx, offers.OfferInput{ID: "lantern-week", Name: "Lantern week, over", Kind: "percent_off", Members: map[string]string{"percent": "40"}, Covers: "goods", Goods: []string{"ember"}})
 	require.NoError(t, err)
 	require.Empty(t, faults)
 	assert.Equal(t, int64(1), shop.Number(`SELECT count(*) FROM offers WHERE id = 'lantern-week' AND name = 'Lantern week, over' AND ended_at IS NOT NULL`))

@@ -83,13 +83,14 @@ func (w *walk) makeAnOffer() string {
 	in := offers.OfferInput{Name: fmt.Sprintf("Offer %d", len(w.offers)), Covers: "goods", Goods: w.some(), Class: []string{"", "", "frost"}[w.dice.IntN(3)]}
 	switch w.dice.IntN(4) {
 	case 0:
-		in.Kind, in.Value = "percent_off", fmt.Sprint(1+w.dice.IntN(60))
+		in.Kind, in.Members = "percent_off", map[string]string{"percent": fmt.Sprint(1 + w.dice.IntN(60))}
 	case 1:
-		in.Kind, in.Value = "amount_off", fmt.Sprintf("%d.50", 1+w.dice.IntN(20))
+		in.Kind, in.Members = "amount_off", map[string]string{"amount": fmt.Sprintf("%d.50", 1+w.dice.IntN(20))}
 	case 2:
-		in.Kind, in.Value = "set_price", fmt.Sprintf("%d.00", 1+w.dice.IntN(40))
+		in.Kind, in.Members = "set_price", map[string]string{"amount": fmt.Sprintf("%d.00", 1+w.dice.IntN(40))}
 	case 3:
-		in.Kind, in.Value, in.Covers, in.ShelfID, in.Goods = "percent_off", fmt.Sprint(1+w.dice.IntN(30)), "shelf", "stood-long", nil
+		in.Kind, in.Members = "percent_off", map[string]string{"percent": fmt.Sprint(1 + w.dice.IntN(30))}
+		in.Covers, in.ShelfID, in.Goods = "shelf", "stood-long", nil
 	}
 	switch w.dice.IntN(3) {
 	case 0:
@@ -113,7 +114,7 @@ func (w *walk) changeAnOffer() string {
 	}
 	in := &w.offers[w.dice.IntN(len(w.offers))]
 	if in.Kind == "percent_off" {
-		in.Value = fmt.Sprint(1 + w.dice.IntN(90))
+		in.Members = map[string]string{"percent": fmt.Sprint(1 + w.dice.IntN(90))}
 	}
 	if in.Covers == "goods" {
 		in.Goods = w.some()

@@ -2,12 +2,7 @@ package offer
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
-
-	"chrysagon/core/money"
-
-	"github.com/shopspring/decimal"
 )
 
 // run is some units of one line that no group has claimed.
@@ -25,138 +20,6 @@ type claim struct {
 	line  int
 	units int
 	*option
-}
-
-var buyGet = rule{
-	level: Group,
-	takes: []string{"buy", "get", "percent"},
-	check: func(o Offer, _ string) error {
-		if o.Buy < 1 || o.Get < 1 || o.Buy+o.Get > MaxGroup {
-			return fault("buy", "%d, and get %d; both must be at least 1, and together at most %d", o.Buy, o.Get, MaxGroup)
-		}
-		if o.Percent.IsZero() {
-			return nil
-		}
-		return percentage("percent", o.Percent)
-	},
-	says: func(o Offer) string {
-		if o.Percent.IsZero() || o.Percent.Equal(decimal.NewFromInt(100)) {
-			return fmt.Sprintf("buy %d, get %d free", o.Buy, o.Get)
-		}
-		return fmt.Sprintf("buy %d, get %d at %s%% off", o.Buy, o.Get, o.Percent)
-	},
-	each: func(o *prepared) change {
-		if o.percent == 0 {
-			return change{percent: hundred}
-		}
-		return change{percent: o.percent}
-	},
-	group: func(_ *sheet, o *prepared, pool []run) []claim {
-		total := 0
-		for _, r := range pool {
-			total += r.units
-		}
-		groups := total / (o.Buy + o.Get)
-		if groups == 0 {
-			return nil
-		}
-		out := make([]claim, 0, len(pool)+1)
-		free, paid := groups*o.Get, groups*o.Buy
-		for _, r := range pool { // the cheapest first
-			if n := min(free, r.units); n > 0 {
-				out = append(out, claim{r.line, n, r.less})
-				free -= n
-				r.units -= n
-			}
-			if n := min(paid, r.units); n > 0 {
-				out = append(out, claim{r.line, n, r.plain})
-				paid -= n
-			}
-		}
-		return out
-	},
-}
-
-var setOfGoods = rule{
-	level: Group,
-	takes: []string{"parts", "amount"},
-	check: func(o Offer, currency string) error {
-		if len(o.Parts) == 0 || len(o.Parts) > MaxParts {
-			return fault("parts", "%d of them; there must be from 1 to %d", len(o.Parts), MaxParts)
-		}
-		seen, units := map[string]bool{}, 0
-		for i, p := range o.Parts {
-			if p.Quantity < 1 || p.ProductID == "" || seen[p.ProductID] {
-				return fault(fmt.Sprintf("parts[%d]", i), "%d of %q; a part is one of the goods, named once, and a quantity from 1", p.Quantity, p.ProductID)
-			}
-			seen[p.ProductID] = true
-			units += min(p.Quantity, MaxGroup+1)
-		}
-		if units > MaxGroup {
-			return fault("parts", "%d units in one set; at most %d can belong to it", units, MaxGroup)
-		}
-		return amount("amount", o.Amount, currency, 0)
-	},
-	says: func(o Offer) string { return "the set for " + o.Amount.String() },
-	group: func(s *sheet, o *prepared, pool []run) []claim {
-		have := map[string]int{}
-		for _, r := range pool {
-			have[s.lines[r.line].product.ID] += r.units
-		}
-		sets := -1
-		var weights []int64
-		list := int64(0)
-		for _, p := range o.Parts {
-			if n := have[p.ProductID] / p.Quantity; sets < 0 || n < sets {
-				sets = n
-			}
-			if product := s.byID[p.ProductID]; product != nil {
-				for range p.Quantity {
-					weights = append(weights, product.Price.Minor)
-					list += product.Price.Minor
-				}
-			}
-		}
-		if sets <= 0 || list <= o.Amount.Minor {
-			return nil // none complete, or the set is dearer than its parts
-		}
-		// The set's price over its units, by largest remainder.
-		shares, err := o.Amount.Split(weights)
-		if err != nil {
-			return nil
-		}
-		var out []claim
-		at := 0
-		for _, p := range o.Parts {
-			out = append(out, s.takeSet(o, p, shares[at:at+p.Quantity], sets, pool)...)
-			at += p.Quantity
-		}
-		return out
-	},
-}
-
-// takeSet claims one part's units of every set from the lines that have them.
-func (s *sheet) takeSet(o *prepared, p Part, shares []money.Money, sets int, pool []run) []claim {
-	var out []claim
-	for i := 0; i < len(shares); {
-		same := i + 1
-		for same < len(shares) && shares[same] == shares[i] {
-			same++
-		}
-		price, need := shares[i].Minor, (same-i)*sets
-		for j := range pool {
-			r := &pool[j]
-			if s.lines[r.line].product.ID != p.ProductID || r.units == 0 || need == 0 {
-				continue
-			}
-			n := min(need, r.units)
-			out = append(out, claim{r.line, n, s.claimed(o, r.line, r.with, change{set: &price})})
-			r.units -= n
-			need -= n
-		}
-		i = same
-	}
-	return out
 }
 
 // priceUnits is the first stage: every unit gets its price, first by the
@@ -281,8 +144,8 @@ func sameTrail(s *sheet, a, b part) bool {
 func inTurn(list []*prepared) []*prepared {
 	list = slices.Clone(list)
 	slices.SortStableFunc(list, func(a, b *prepared) int {
-		if (a.Kind == Set) != (b.Kind == Set) {
-			if a.Kind == Set {
+		if a.rule.onParts != b.rule.onParts {
+			if a.rule.onParts {
 				return -1
 			}
 			return 1

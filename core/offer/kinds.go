@@ -1,8 +1,8 @@
 package offer
 
 import (
-	"fmt"
 	"slices"
+	"strings"
 
 	"chrysagon/core/money"
 
@@ -23,10 +23,16 @@ const (
 
 // rule is how one kind of offer works. A kind has the functions of its level.
 type rule struct {
-	level Level
-	takes []string // the members by which it says what it does
-	check func(o Offer, currency string) error
-	says  func(o Offer) string
+	kind    Kind
+	level   Level
+	label   string   // in the sentence that an offer is: the offer … takes percent off each
+	members []Member // by which it says what it does
+	onParts bool     // it names its goods itself, and is on those
+	check   func(o Offer, currency string) error
+	says    func(o Offer) string
+	// least is how many units it takes before the offer does anything, where
+	// that is more than one.
+	least func(o Offer) int
 	// unit gives the change of one unit's price where n units are covered;
 	// ok is false where it gives none.
 	unit func(o *prepared, n int) (change, bool)
@@ -36,6 +42,55 @@ type rule struct {
 	each  func(o *prepared) change
 	// order and carry give the change of the order's goods, or of shipping.
 	order func(o *prepared) change
+}
+
+// takes names the members, as JSON has them.
+func (r *rule) takes() string {
+	var names []string
+	for _, m := range r.members {
+		names = append(names, m.Name)
+	}
+	return strings.Join(names, ", ")
+}
+
+// Label is what the kind does, in the sentence that an offer is.
+func (k Kind) Label() string { return kinds[k].label }
+
+// Members are what a form asks for a kind of offer; none where there is no such kind.
+func (k Kind) Members() []Member {
+	if rule, known := kinds[k]; known {
+		return rule.members
+	}
+	return nil
+}
+
+// Needs tells whether offers of the kind always have the member.
+func (k Kind) Needs(member string) bool {
+	return slices.ContainsFunc(k.Members(), func(m Member) bool { return m.Name == member && !m.Optional })
+}
+
+// NeedsPositive tells whether offers of the kind always have the member, above zero.
+func (k Kind) NeedsPositive(member string) bool {
+	return slices.ContainsFunc(k.Members(), func(m Member) bool { return m.Name == member && !m.Optional && m.Positive })
+}
+
+// OnParts tells whether offers of the kind name their goods themselves and are
+// on those: nothing else is chosen that they cover.
+func (k Kind) OnParts() bool { return kinds[k] != nil && kinds[k].onParts }
+
+// StandsAlone tells whether offers of the kind can: they work on units, or on
+// what units come to.
+func (k Kind) StandsAlone() bool {
+	return kinds[k] != nil && kinds[k].level != Carry && kinds[k].level != Present
+}
+
+// Kinds lists all kinds, in the order in which a form offers them.
+func Kinds() []Kind {
+	out := make([]Kind, len(listed))
+	for i, r := range listed {
+		out[i] = r.kind
+	}
+	return out
 }
 
 // change is what an offer does to a price: set it, take an amount off, or
@@ -56,167 +111,28 @@ func (c change) same(o change) bool {
 // hundred is 100 percent.
 const hundred = int64(1_000_000)
 
-// kinds lists every kind of offer.
-var kinds = map[Kind]*rule{
-	PercentOff:   &percentOff,
-	AmountOff:    &amountOff,
-	SetPrice:     &setPrice,
-	Steps:        &byQuantity,
-	BuyGet:       &buyGet,
-	Set:          &setOfGoods,
-	OrderPercent: &orderPercent,
-	OrderAmount:  &orderAmount,
-	Gift:         &gift,
-	Shipping:     &shippingOff,
+// listed lists every kind of offer, in the order in which a form asks for them.
+var listed = []*rule{
+	&percentOff, &amountOff, &setPrice, &byQuantity, &buyGet, &setOfGoods, &orderPercent, &orderAmount, &gift, &shippingOff,
 }
+
+// kinds finds a kind of offer by its name.
+var kinds = func() map[Kind]*rule {
+	found := make(map[Kind]*rule, len(listed))
+	for _, r := range listed {
+		found[r.kind] = r
+	}
+	return found
+}()
 
 // KindNames lists the kinds by name, sorted.
 func KindNames() []string {
-	var names []string
-	for k := range kinds {
-		names = append(names, string(k))
+	names := make([]string, len(listed))
+	for i, r := range listed {
+		names[i] = string(r.kind)
 	}
 	slices.Sort(names)
 	return names
-}
-
-var percentOff = rule{
-	level: Unit,
-	takes: []string{"percent"},
-	check: func(o Offer, _ string) error { return percentage("percent", o.Percent) },
-	says:  func(o Offer) string { return o.Percent.String() + "% off" },
-	unit:  func(o *prepared, _ int) (change, bool) { return change{percent: o.percent}, true },
-}
-
-var amountOff = rule{
-	level: Unit,
-	takes: []string{"amount"},
-	check: func(o Offer, currency string) error { return amount("amount", o.Amount, currency, 1) },
-	says:  func(o Offer) string { return o.Amount.String() + " off" },
-	unit:  func(o *prepared, _ int) (change, bool) { return change{amount: o.Amount.Minor}, true },
-}
-
-var setPrice = rule{
-	level: Unit,
-	takes: []string{"amount"},
-	check: func(o Offer, currency string) error { return amount("amount", o.Amount, currency, 0) },
-	says:  func(o Offer) string { return "for " + o.Amount.String() },
-	unit: func(o *prepared, _ int) (change, bool) {
-		price := o.Amount.Minor
-		return change{set: &price}, true
-	},
-}
-
-var orderPercent = rule{
-	level: Order,
-	takes: []string{"percent"},
-	check: func(o Offer, _ string) error { return percentage("percent", o.Percent) },
-	says:  func(o Offer) string { return o.Percent.String() + "% off the order" },
-	order: func(o *prepared) change { return change{percent: o.percent} },
-}
-
-var orderAmount = rule{
-	level: Order,
-	takes: []string{"amount"},
-	check: func(o Offer, currency string) error { return amount("amount", o.Amount, currency, 1) },
-	says:  func(o Offer) string { return o.Amount.String() + " off the order" },
-	order: func(o *prepared) change { return change{amount: o.Amount.Minor} },
-}
-
-var shippingOff = rule{
-	level: Carry,
-	takes: []string{"percent", "amount"},
-	check: func(o Offer, currency string) error {
-		if o.Percent.IsZero() && o.Amount.Minor == 0 {
-			return nil // free
-		}
-		if !o.Percent.IsZero() && o.Amount.Minor != 0 {
-			return fault("amount", "shipping is reduced by a percentage or by an amount, not both")
-		}
-		if o.Percent.IsZero() {
-			return amount("amount", o.Amount, currency, 1)
-		}
-		return percentage("percent", o.Percent)
-	},
-	says: func(o Offer) string {
-		switch {
-		case !o.Percent.IsZero() && !o.Percent.Equal(decimal.NewFromInt(100)):
-			return o.Percent.String() + "% off shipping"
-		case o.Amount.Minor > 0:
-			return o.Amount.String() + " off shipping"
-		}
-		return "free shipping"
-	},
-	order: func(o *prepared) change {
-		if o.Amount.Minor > 0 && o.percent == 0 {
-			return change{amount: o.Amount.Minor}
-		}
-		if o.percent == 0 {
-			return change{percent: hundred}
-		}
-		return change{percent: o.percent}
-	},
-}
-
-var gift = rule{
-	level: Present,
-	takes: []string{"gift_id"},
-	check: func(o Offer, _ string) error {
-		if o.GiftID == "" {
-			return fault("gift_id", "missing; name what is given")
-		}
-		return nil
-	},
-	says: func(Offer) string { return "a gift" },
-}
-
-var byQuantity = rule{
-	level: Unit,
-	takes: []string{"steps"},
-	check: func(o Offer, currency string) error {
-		if len(o.Steps) == 0 || len(o.Steps) > MaxParts {
-			return fault("steps", "%d of them; there must be from 1 to %d", len(o.Steps), MaxParts)
-		}
-		for i, s := range o.Steps {
-			place := fmt.Sprintf("steps[%d].", i)
-			if s.From < 1 || (i > 0 && s.From <= o.Steps[i-1].From) {
-				return fault(place+"from", "%d; quantities must rise from 1", s.From)
-			}
-			err := percentage(place+"percent", s.Percent)
-			if s.Amount != nil {
-				if err = amount(place+"amount", *s.Amount, currency, 0); err == nil && !s.Percent.IsZero() {
-					err = fault(place+"amount", "a step takes a percentage off or sets a price, not both")
-				}
-			}
-			if err != nil {
-				return err
-			}
-		}
-		return nil
-	},
-	says: func(o Offer) string {
-		last := o.Steps[len(o.Steps)-1]
-		if last.Amount != nil {
-			return fmt.Sprintf("from %d for %s each", last.From, last.Amount)
-		}
-		return fmt.Sprintf("up to %s%% off from %d", last.Percent, last.From)
-	},
-	unit: func(o *prepared, n int) (change, bool) {
-		var c change
-		found := false
-		for _, s := range o.Steps {
-			if n < s.From {
-				break
-			}
-			found = true
-			c = change{percent: scaled(s.Percent)}
-			if s.Amount != nil {
-				price := s.Amount.Minor
-				c = change{set: &price}
-			}
-		}
-		return c, found
-	},
 }
 
 // scaled is a percentage in 1/10000 of a percent.

@@ -3,8 +3,10 @@
 // A price is never typed into a page: it follows from goods, offers and the
 // moment, by [Compute], and everything that shows a price shows that one.
 //
-// Every kind of offer is one [rule] in a file of its own and one line in the
-// list of kinds; every condition is one function in the list of conditions.
+// Every kind of offer is one [rule] in a file of its own and one name in the
+// list of kinds (kinds.go): what it is called, what a form asks for it, what may
+// stand in it, and how it changes a price. What no other kind asks is a [Member]
+// in member.go. Every condition is one function in the list of conditions.
 package offer
 
 import (
@@ -18,22 +20,8 @@ import (
 	"github.com/shopspring/decimal"
 )
 
-// Kind says what an offer does.
+// Kind says what an offer does. Each is declared in a file of its own, kind_….go.
 type Kind string
-
-// The kinds of offer.
-const (
-	PercentOff   Kind = "percent_off"       // Percent of each unit's price
-	AmountOff    Kind = "amount_off"        // Amount off each unit
-	SetPrice     Kind = "set_price"         // each unit for Amount
-	Steps        Kind = "steps"             // by quantity: percent off or a set price
-	BuyGet       Kind = "buy_get"           // buy N, get M: the cheapest units of the basket
-	Set          Kind = "set"               // a set of goods for one price
-	OrderPercent Kind = "order_percent_off" // Percent of the goods it covers, off the order
-	OrderAmount  Kind = "order_amount_off"  // Amount off the order
-	Gift         Kind = "gift"              // one of the goods with the purchase
-	Shipping     Kind = "shipping"          // free, or reduced by Percent or Amount
-)
 
 // Via says on what way a line came into the cart.
 type Via string

@@ -132,11 +132,7 @@ func (s *sheet) groupReason(p *prepared, used []*prepared) string {
 	if s.more && s.bits[p.age] == 0 {
 		return s.unweighed()
 	}
-	need := p.Buy + p.Get
-	for _, part := range p.Parts {
-		need += part.Quantity
-	}
-	if p.units < need {
+	if need := p.rule.least(*p.Offer); p.units < need {
 		return fmt.Sprintf("It needs %d of its goods; the cart has %d.", need, p.units)
 	}
 	if !slices.ContainsFunc(s.priceUnits(unkept(s.only(p))), func(x part) bool { return len(x.uses) > 0 }) {
@@ -147,7 +143,7 @@ func (s *sheet) groupReason(p *prepared, used []*prepared) string {
 
 func (s *sheet) unitReason(p *prepared, used []*prepared) string {
 	if !p.gives {
-		return fmt.Sprintf("Its first step is from %d; the cart has %d.", p.Steps[0].From, p.units)
+		return fmt.Sprintf("Its first step is from %d; the cart has %d.", p.rule.least(*p.Offer), p.units)
 	}
 	if p.Alone && s.more && s.bits[p.age] == 0 {
 		return s.unweighed()

@@ -182,7 +182,7 @@ func (s *sheet) covered(o *prepared) []int {
 		}
 	}
 	switch {
-	case o.Kind == Set:
+	case o.rule.onParts:
 		for _, p := range o.Parts {
 			take(s.at[p.ProductID])
 		}
@@ -203,7 +203,7 @@ func (s *sheet) covered(o *prepared) []int {
 			}
 		}
 	}
-	if len(o.Products) > 0 || o.Shelf != nil || o.Kind == Set {
+	if len(o.Products) > 0 || o.Shelf != nil || o.rule.onParts {
 		slices.Sort(lines)
 		lines = slices.Compact(lines)
 	}

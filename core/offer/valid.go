@@ -36,7 +36,7 @@ func (o *Offer) Validate(currency string) error {
 	if err := o.onlyItsOwn(rule); err != nil {
 		return err
 	}
-	if o.Alone && (rule.level == Carry || rule.level == Present) {
+	if o.Alone && !o.Kind.StandsAlone() {
 		return fault("alone", "an offer of the kind %s works on no unit, so it cannot stand alone; leave it out", o.Kind)
 	}
 	if o.Alone && o.Class != "" {
@@ -59,19 +59,12 @@ func (o *Offer) Validate(currency string) error {
 // onlyItsOwn refuses members that belong to other kinds of offer: what would
 // change nothing is a mistake.
 func (o *Offer) onlyItsOwn(r *rule) error {
-	given := []struct {
-		name string
-		has  bool
-	}{
-		{"percent", !o.Percent.IsZero()}, {"amount", o.Amount.Currency != "" || o.Amount.Minor != 0}, {"steps", len(o.Steps) > 0},
-		{"buy", o.Buy != 0}, {"get", o.Get != 0}, {"parts", len(o.Parts) > 0}, {"gift_id", o.GiftID != ""},
-	}
-	for _, g := range given {
-		if g.has && !slices.Contains(r.takes, g.name) {
-			return fault(g.name, "an offer of the kind %s has none; it takes %s", o.Kind, strings.Join(r.takes, ", "))
+	for _, m := range every {
+		if m.has(o) && !slices.ContainsFunc(r.members, func(own Member) bool { return own.Name == m.Name }) {
+			return fault(m.Name, "an offer of the kind %s has none; it takes %s", o.Kind, r.takes())
 		}
 	}
-	if o.Kind != Set {
+	if !r.onParts {
 		return nil
 	}
 	for name, has := range map[string]bool{"product_id": o.ProductID != "", "products": len(o.Products) > 0, "shelf": o.Shelf != nil} {
@@ -102,7 +95,7 @@ func (c *Conditions) validate(currency string) error {
 			return fault(name, "%d; it cannot be below zero", n)
 		}
 	}
-	if !c.Only.known() {
+	if !c.Only.Known() {
 		return fault("only", "%q; it must be %s", c.Only, viaSays)
 	}
 	for i, code := range c.Codes {
@@ -126,7 +119,8 @@ const rfc3339 = "2006-01-02T15:04:05Z07:00"
 // viaSays says which ways into the cart there are.
 const viaSays = "page, bump or upsell, or be left out"
 
-func (v Via) known() bool { return slices.Contains(Ways, v) }
+// Known tells whether it is one of [Ways].
+func (v Via) Known() bool { return slices.Contains(Ways, v) }
 
 // check refuses input that cannot be priced, with the place and reason.
 func (s *sheet) check() error {
@@ -191,7 +185,7 @@ func (s *sheet) checkCart() error {
 		if item.Quantity < 1 || item.Quantity > MaxQuantity {
 			return fmt.Errorf("cart[%d].quantity: %d; it must be from 1 to %d", i, item.Quantity, MaxQuantity)
 		}
-		if !item.Via.known() {
+		if !item.Via.Known() {
 			return fmt.Errorf("cart[%d].via: %q; it must be %s", i, item.Via, viaSays)
 		}
 		line := money.Of(p.Price.Minor*int64(item.Quantity), s.in.Currency)

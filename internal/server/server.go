@@ -85,7 +85,7 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 		Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop},
 	})
 	srv := &Server{App: a, parts: map[string]part{}, standIns: map[string]standin.Part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
-	if err := errors.Join(srv.mail(o), srv.begin(ctx, o, assets), a.Results.Partitions(ctx), a.Publishing.NoteKinds(ctx)); err != nil {
+	if err := errors.Join(srv.mail(o), srv.begin(ctx, o, assets), a.Results.Partitions(ctx), a.Publishing.NoteKinds(ctx), a.Offers.NoteKinds(ctx)); err != nil {
 		return nil, err
 	}
 	srv.views = a.Results.NewViews(srv.tick(time.Second))

@@ -3,6 +3,7 @@ package offers
 import (
 	"bytes"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -11,6 +12,7 @@ import (
 	"chrysagon/app/offers"
 	"chrysagon/core/deadline"
 	"chrysagon/core/offer"
+	"chrysagon/core/offer/form"
 	"chrysagon/studio/frame"
 	"chrysagon/studio/sharing"
 
@@ -35,7 +37,7 @@ func (p *Place) offersValues(c fiber.Ctx, chosen string) (map[string]any, error)
 		return nil, err
 	}
 	now := p.Store.Now()
-	f := offerForm{OfferInput: offers.OfferInput{Kind: "percent_off", Covers: "goods"}}
+	f := offerForm{OfferInput: offers.OfferInput{Kind: string(offer.Kinds()[0]), Covers: form.OnGoods}}
 	var list, past []sharing.OfferRow
 	for _, o := range choices.Offers {
 		r := sharing.RowOf(o, choices, now)
@@ -60,7 +62,7 @@ func (p *Place) offersValues(c fiber.Ctx, chosen string) (map[string]any, error)
 	receipt, err := p.receiptOf(c, f)
 	return map[string]any{
 		"Title": "Offers", "Offers": list, "Past": past, "Form": f, "Shelf": choices, "Deadlines": ends, "Receipt": receipt,
-		"Kinds": kindOptions, "CSRF": frame.Who(c).CSRF, "Crowded": crowded(choices, now),
+		"Kinds": offer.Kinds(), "Members": askedMembers(), "OnParts": kindsThat(offer.Kind.OnParts), "NotAlone": kindsThat(func(k offer.Kind) bool { return !k.StandsAlone() }), "CSRF": frame.Who(c).CSRF, "Crowded": crowded(choices, now),
 	}, err
 }
 
@@ -80,13 +82,6 @@ func crowded(c offers.Choices, now time.Time) string {
 	return fmt.Sprintf("%d offers on units and groups run now. Of those that meet in one basket at most %d are weighed against each other (%d in a very long basket), those that take most off first; groups and offers that stand alone beyond that do not hold there. End what is not needed.", n, offer.MaxWeighed(small), offer.MaxWeighed(large))
 }
 
-// kindOptions are the kinds of offer in the words of the sentence.
-var kindOptions = []struct{ Value, Label string }{
-	{"percent_off", "takes percent off each"}, {"amount_off", "takes an amount off each"}, {"set_price", "sets the price of each"},
-	{"steps", "takes more off by quantity"}, {"buy_get", "gives the cheapest free: buy some, get some"}, {"set", "sells a set for one price"},
-	{"order_percent_off", "takes percent off the order"}, {"order_amount_off", "takes an amount off the order"}, {"gift", "adds a gift"}, {"shipping", "makes delivery free or cheaper"},
-}
-
 // offerForm is an offer as it is typed, with the basket it is tried on.
 type offerForm struct {
 	offers.OfferInput
@@ -94,7 +89,6 @@ type offerForm struct {
 	Basket  []basketItem
 	TryCode string
 	Country string
-	Parts_  map[string]int
 }
 
 type basketItem struct {
@@ -104,58 +98,24 @@ type basketItem struct {
 
 // formOf fills the form from an offer as it is kept.
 func formOf(o offers.OfferRecord, zone string) offerForm {
-	r := o.Rule
-	f := offerForm{OfferInput: offers.OfferInput{
-		ID: o.ID, Name: o.Name, Kind: o.Kind, Class: o.Class, Covers: "goods", Goods: o.Goods, Only: o.OnlyVia, Code: "", NeedsCode: o.NeedsCode,
-		FirstOrder: r.FirstOrder, NotReduced: r.NotReduced, Alone: r.Alone, Countries: strings.Join(r.Countries, ", "), Link: r.Link, Step: r.Step, Gift: r.GiftID,
-	}, Parts_: map[string]int{}}
+	b := form.Bound{}
 	if o.Codes == 1 {
-		f.Code = o.Code
+		b.Code = o.Code
 	}
-	switch {
-	case o.General:
-		f.Covers = "all"
-	case o.ShelfID != nil:
-		f.Covers, f.ShelfID = "shelf", *o.ShelfID
-	}
-	switch {
-	case r.Percent.IsPositive():
-		f.Value = r.Percent.String()
-		if r.Kind == offer.Shipping {
-			f.Value += "%"
-		}
-	case r.Amount.Currency != "":
-		f.Value = r.Amount.Plain()
-	}
-	var steps []string
-	for _, s := range r.Steps {
-		if s.Amount != nil {
-			steps = append(steps, fmt.Sprintf("%d: %s", s.From, s.Amount.Plain()))
-		} else {
-			steps = append(steps, fmt.Sprintf("%d: %s%%", s.From, s.Percent))
-		}
-	}
-	f.Steps = strings.Join(steps, ", ")
-	for _, p := range r.Parts {
-		f.Parts_[p.ProductID] = p.Quantity
-	}
-	number := func(n int) string {
-		if n == 0 {
-			return ""
-		}
-		return strconv.Itoa(n)
-	}
-	f.Buy, f.Get, f.MinQuantity, f.MaxUses, f.MaxUsesEach = number(r.Buy), number(r.Get), number(r.MinQuantity), number(o.MaxUses), number(o.MaxUsesEach)
-	if r.MinSubtotal.Minor > 0 {
-		f.MinSubtotal = r.MinSubtotal.Plain()
-	}
-	if o.StartsAt != nil {
-		if loc, err := time.LoadLocation(zone); err == nil {
-			f.Starts = o.StartsAt.In(loc).Format(deadline.LocalLayout)
-		}
+	if o.ShelfID != nil {
+		b.ShelfID = *o.ShelfID
 	}
 	if o.DeadlineID != nil {
-		f.DeadlineID = *o.DeadlineID
+		b.DeadlineID = *o.DeadlineID
+	}
+	rule := o.Rule
+	rule.Starts = time.Time{}
+	if o.StartsAt != nil { // of one that was ended before it began, too
+		rule.Starts = *o.StartsAt
+	}
+	f := offerForm{OfferInput: form.Write(rule, b, zone)}
+	if !o.Rule.Kind.OnParts() {
+		f.Goods = o.Goods
 	}
 	return f
 }
@@ -174,13 +134,16 @@ func (f *offerForm) fill(c offers.Choices) {
 			f.Basket = append(f.Basket, basketItem{ID: id, Name: name, Via: via, Quantity: n})
 		}
 	}
-	for id, n := range f.Parts_ {
-		add(id, n)
+	counted, least := counted(f.OfferInput), 1
+	for _, id := range slices.Sorted(maps.Keys(counted)) {
+		add(id, counted[id])
 	}
-	slices.SortFunc(f.Basket, func(a, b basketItem) int { return strings.Compare(a.ID, b.ID) })
-	if len(f.Parts_) == 0 {
+	if steps := read(f.OfferInput, c.Store.Currency).Steps; len(steps) > 0 {
+		least = steps[0].From
+	}
+	if len(counted) == 0 {
 		for _, id := range f.Goods {
-			add(id, max(1, len(f.Steps)/4+1))
+			add(id, least)
 		}
 	}
 	if len(f.Basket) == 0 && len(c.Products) > 0 {
@@ -195,25 +158,13 @@ func (f *offerForm) fill(c offers.Choices) {
 func typedOffer(c fiber.Ctx) offerForm {
 	value := func(name string) string { return frame.Typed(c, name) }
 	f := offerForm{OfferInput: offers.OfferInput{
-		ID: value("id"), Name: value("name"), Kind: value("kind"), Value: value("value"), Class: value("class"), Covers: value("covers"),
-		ShelfID: value("shelf"), Steps: value("steps"), Buy: value("buy"), Get: value("get"), Gift: value("gift"), Only: value("only"),
+		ID: value("id"), Name: value("name"), Kind: value("kind"), Class: value("class"), Covers: value("covers"), Members: typedMembers(c),
+		ShelfID: value("shelf"), Only: value("only"),
 		Starts: deadline.Entered(value("starts")), DeadlineID: value("deadline"), MinQuantity: value("min_quantity"), MinSubtotal: value("min_subtotal"),
 		Code: value("code"), NeedsCode: value("needs_code") != "", MaxUses: value("max_uses"), MaxUsesEach: value("max_uses_each"),
 		FirstOrder: value("first_order") != "", NotReduced: value("not_reduced") != "", Alone: value("alone") != "", Countries: value("countries"), Link: value("link"), Step: value("step"),
 		Goods: frame.AllTyped(c, "goods"),
-	}, TryCode: value("try_code"), Country: value("try_country"), Parts_: map[string]int{}}
-	if f.Kind != "shipping" {
-		f.Value = strings.TrimSuffix(f.Value, "%")
-	}
-	var parts []string
-	for name, typed := range c.Request().PostArgs().All() {
-		id, isPart := strings.CutPrefix(string(name), "part-")
-		if n, err := strconv.Atoi(strings.TrimSpace(string(typed))); isPart && err == nil && n > 0 && f.Kind == "set" {
-			f.Parts_[id] = n
-			parts = append(parts, fmt.Sprintf("%s×%d", id, n))
-		}
-	}
-	f.Parts = strings.Join(parts, ", ")
+	}, TryCode: value("try_code"), Country: value("try_country")}
 	quantities, ways := frame.AllTyped(c, "qty"), frame.AllTyped(c, "via")
 	for i, id := range frame.AllTyped(c, "item") {
 		item := basketItem{ID: id, Quantity: 1, Via: "page"}

@@ -27,7 +27,7 @@ func (p *Place) Part() frame.Part {
 	return frame.Part{
 		Views: views,
 		Funcs: template.FuncMap{
-			"countries": countryChoices, "repeats": func() []repeat { return repeats }, "repeated": isRepeat,
+			"countries": countryChoices, "repeats": func() []repeat { return repeats }, "repeated": isRepeat, "countedOf": countedOf,
 		},
 		SignedIn: p.signedIn,
 		Doings: []frame.Doing{
