@@ -59,6 +59,7 @@ func isUnit(k offer.Kind) bool {
 }
 func isGroup(k offer.Kind) bool { return k == offer.BuyGet || k == offer.Set }
 func isOrder(k offer.Kind) bool { return k == offer.OrderPercent || k == offer.OrderAmount }
+func isCarry(k offer.Kind) bool { return k == offer.Shipping || k == offer.ShippingPrice }
 
 // meets asserts every condition that is the same whatever else holds.
 func (b *brute) meets(o offer.Offer) bool {
@@ -477,10 +478,14 @@ func (b *brute) sending(on map[string]bool, parts []*brutePart, sum int64) int64
 		cost = 0
 	}
 	best := cost
-	for _, group := range b.together(on, func(k offer.Kind) bool { return k == offer.Shipping }) {
+	for _, group := range b.together(on, isCarry) {
 		left := cost
 		for _, o := range group {
 			if have, reduced := b.sum(o, parts); have >= o.MinSubtotal.Minor && (!o.NotReduced || !reduced) {
+				if o.Kind == offer.ShippingPrice {
+					left = min(left, o.Amount.Minor)
+					continue
+				}
 				left = max(0, left-o.Amount.Minor)
 			}
 		}
@@ -650,7 +655,7 @@ func drawWhole(t *rapid.T, least, most int) offer.Input {
 		}
 		o.Conditions = offer.Conditions{}
 		drawConditions(t, &o)
-		if o.Class == "" && o.Kind != offer.Gift && o.Kind != offer.Shipping {
+		if o.Class == "" && o.Kind.StandsAlone() {
 			o.Alone = rapid.IntRange(1, 3).Draw(t, "alone") == 1
 		}
 		in.Context.Uses[o.ID], in.Context.BuyerUses[o.ID] = rapid.IntRange(0, 2).Draw(t, "uses"), rapid.IntRange(0, 1).Draw(t, "buyer's")

@@ -113,7 +113,7 @@ const hundred = int64(1_000_000)
 
 // listed lists every kind of offer, in the order in which a form asks for them.
 var listed = []*rule{
-	&percentOff, &amountOff, &setPrice, &byQuantity, &buyGet, &setOfGoods, &orderPercent, &orderAmount, &gift, &shippingOff,
+	&percentOff, &amountOff, &setPrice, &byQuantity, &buyGet, &setOfGoods, &orderPercent, &orderAmount, &gift, &shippingOff, &shippingPrice,
 }
 
 // kinds finds a kind of offer by its name.

@@ -158,6 +158,15 @@ func TestTaxAndShippingWorkedExamples(t *testing.T) {
 	assert.Equal(t, int64(6800+395), q.Total.Minor)
 	assert.Equal(t, int64(395), q.Shipping.Trail[0].Off.Minor)
 
+	in.Offers = []offer.Offer{{ID: "s", Name: "Two for the way", Kind: offer.ShippingPrice, Amount: eur(200)}}
+	q = quote(t, in) // 7.90 by weight becomes 2.00
+	assert.Equal(t, int64(6800+200), q.Total.Minor)
+	assert.Equal(t, "delivery for €2.00", q.Shipping.Trail[0].Why)
+	in.Offers[0].Amount = eur(790)
+	q = quote(t, in)
+	assert.Equal(t, int64(6800+790), q.Total.Minor)
+	assert.Len(t, q.NotApplied, 1, "it would cost no less")
+
 	in.Offers = []offer.Offer{{ID: "o", Name: "Ten", Kind: offer.OrderAmount, Amount: eur(1000)}}
 	in.Cart = cart("kite", 1, "plans", 1)
 	q = quote(t, in) // the threshold looks at 80.00, before the ten off; 10.00 over 68 : 12 = 8.50 and 1.50

@@ -25,7 +25,7 @@ func drawOffer(t *rapid.T, id string) offer.Offer {
 	o := offer.Offer{ID: id, Name: id, Class: rapid.SampledFrom([]string{"", "", "a", "b"}).Draw(t, "class")}
 	o.Kind = rapid.SampledFrom([]offer.Kind{
 		offer.PercentOff, offer.PercentOff, offer.AmountOff, offer.SetPrice, offer.Steps, offer.BuyGet, offer.Set,
-		offer.OrderPercent, offer.OrderAmount, offer.Shipping, offer.Gift,
+		offer.OrderPercent, offer.OrderAmount, offer.Shipping, offer.ShippingPrice, offer.Gift,
 	}).Draw(t, "kind")
 	eur := func(name string, most int64) money.Money {
 		return money.Of(rapid.Int64Range(1, most).Draw(t, name), "EUR")
@@ -46,7 +46,7 @@ func drawOffer(t *rapid.T, id string) offer.Offer {
 		o.Parts = []offer.Part{{ProductID: "ember", Quantity: 1}, {ProductID: "gull", Quantity: rapid.IntRange(1, 2).Draw(t, "gulls")}}
 	case offer.Gift:
 		o.GiftID = "plans"
-	case offer.AmountOff, offer.SetPrice, offer.OrderAmount, offer.Shipping:
+	case offer.AmountOff, offer.SetPrice, offer.OrderAmount, offer.Shipping, offer.ShippingPrice:
 		o.Amount = eur("amount", 3000)
 	}
 	if o.Kind != offer.Set && rapid.Bool().Draw(t, "narrow") {
