@@ -11,6 +11,7 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/rich"
+	"chrysagon/core/target"
 )
 
 // Place is where in its funnel and shop a page stands.
@@ -42,16 +43,17 @@ type Context struct {
 	Proof  bool                       // drawn in the studio: nothing may be sent from it
 	Icon   func(string) template.HTML // inline SVG of a shipped icon
 	Seal   Sealer                     // signs what a visitor is shown
-	Has    func(kind string) bool     // the page has a piece of that kind
-	Band   func(id string) string     // name of a band of the page; "" when it is gone
-	Sells  string                     // ID of the product that the page sells; "": none
-	until  time.Time
-	own    bool
-	closed string
-	lead   string
-	headed bool
-	drawn  map[string]bool
-	quotes map[string]offer.Quote // by cart
+	// Leading is what links ask of the page; its facts, address and bands are the context’s.
+	Leading target.On
+	Band    func(id string) string // name of a band of the page; "" when it is gone
+	Sells   string                 // ID of the product that the page sells; "": none
+	until   time.Time
+	own     bool
+	closed  string
+	lead    string
+	headed  bool
+	drawn   map[string]bool
+	quotes  map[string]offer.Quote // by cart
 }
 
 // Holds notes that what was drawn changes by itself at that moment.
@@ -128,53 +130,20 @@ func (c *Context) Enter(b manuscript.Band) bool {
 }
 
 // Href is where a link leads, as an href has it; false when it leads nowhere.
-func (c *Context) Href(target string) (template.URL, bool) {
-	to, err := manuscript.ParseTarget(target)
+func (c *Context) Href(text string) (template.URL, bool) {
+	to, err := target.Parse(text)
 	if err != nil {
 		return "", false
 	}
-	href, ok := c.href(to)
-	return template.URL(href), ok //nolint:gosec // ParseTarget lets through only https, http, tel, mailto and our own addresses
+	href, ok := to.Href(c.on())
+	return template.URL(href), ok //nolint:gosec // target.Parse lets through only https, http, tel, mailto and our own addresses
 }
 
-func (c *Context) href(to manuscript.Target) (string, bool) {
-	switch to.Kind {
-	case manuscript.ToCheckout:
-		return "#checkout", true
-	case manuscript.ToHome:
-		return "/", true
-	case manuscript.ToBand:
-		return "#band-" + to.Value, true
-	case manuscript.ToPage:
-		p, ok := c.Facts.Pages[to.Value]
-		return "/" + p.Address, ok
-	case manuscript.ToYes, manuscript.ToNo:
-		return "#" + string(to.Kind), true
-	case manuscript.ToProduct:
-		p, ok := c.Facts.Sold[to.Value]
-		if ok && p.Address == c.Place.Address && c.Has != nil && c.Has("checkout") {
-			return "#checkout", true
-		}
-		return "/" + p.Address, ok
-	case manuscript.ToFile:
-		f, ok := c.Facts.Files[to.Value]
-		return f.Path, ok
-	case manuscript.ToAppointment:
-		if c.Has != nil && c.Has("appointment") {
-			return "#appointment", true
-		}
-		return "/" + c.Facts.Booked.Address + "#appointment", c.Facts.Booked.Address != ""
-	case manuscript.ToPhone:
-		number := Or(to.Value, Dialled(c.Facts.Store.Phone))
-		return "tel:" + number, number != ""
-	case manuscript.ToMail:
-		address := Or(to.Value, c.Facts.Store.ContactEmail)
-		return "mailto:" + address, address != ""
-	case manuscript.Outside:
-		return to.Value, true
-	case manuscript.Nowhere:
-	}
-	return "", false
+// on is the page as its links ask for it.
+func (c *Context) on() target.On {
+	on := c.Leading
+	on.Facts, on.Address, on.Band = &c.Facts, c.Place.Address, c.Band
+	return on
 }
 
 // Rich writes copy with structure. Links of which nothing is known keep their
@@ -210,62 +179,12 @@ func (c *Context) Once(name string) bool {
 func (c *Context) Headed() { c.headed = true }
 
 // Leads says in words where a link leads.
-func (c *Context) Leads(target string) string {
-	to, err := manuscript.ParseTarget(target)
+func (c *Context) Leads(text string) string {
+	to, err := target.Parse(text)
 	if err != nil {
 		return "nowhere"
 	}
-	switch to.Kind {
-	case manuscript.ToCheckout:
-		return "the checkout on this page"
-	case manuscript.ToHome:
-		return "the shop’s first page"
-	case manuscript.ToBand:
-		if c.Band == nil {
-			return "a band of this page"
-		}
-		return Or(c.Band(to.Value), "a band that is gone")
-	case manuscript.ToPage:
-		if p, ok := c.Facts.Pages[to.Value]; ok {
-			return p.Name
-		}
-		return "a page that is gone"
-	case manuscript.ToYes:
-		return "the yes of this page"
-	case manuscript.ToNo:
-		return "the no of this page"
-	case manuscript.ToAppointment:
-		return "an appointment"
-	case manuscript.ToProduct:
-		if p, ok := c.Facts.Sold[to.Value]; ok {
-			return p.Name
-		}
-		return "goods that no live page sells"
-	case manuscript.ToFile:
-		if f, ok := c.Facts.Files[to.Value]; ok {
-			return "the file “" + f.Name + "”"
-		}
-		return "a file that is gone"
-	case manuscript.ToPhone:
-		return Or(to.Value, c.Facts.Store.Phone)
-	case manuscript.ToMail:
-		return Or(to.Value, c.Facts.Store.ContactEmail)
-	case manuscript.Outside:
-		return to.Value
-	case manuscript.Nowhere:
-	}
-	return "nowhere yet"
-}
-
-// Dialled is a phone number as a tel link has it: digits and a leading plus
-// (RFC 3966 leaves out what only helps reading).
-func Dialled(number string) string {
-	return strings.Map(func(r rune) rune {
-		if (r >= '0' && r <= '9') || r == '+' {
-			return r
-		}
-		return -1
-	}, number)
+	return to.Words(c.on())
 }
 
 // Closed says why the band that is being drawn takes no orders, or "".

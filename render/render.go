@@ -89,7 +89,7 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 	}
 	return &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
-		Icon: r.Assets.Icon, Seal: seal, Has: func(kind string) bool { return slices.Contains(in.Page.Kinds(), kind) },
+		Icon: r.Assets.Icon, Seal: seal, Leading: r.Registry.Schema().Leading(in.Page),
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}

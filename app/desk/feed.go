@@ -9,6 +9,7 @@ import (
 	"chrysagon/core/feed"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
+	"chrysagon/core/target"
 	"chrysagon/store"
 )
 
@@ -40,7 +41,7 @@ func (desk *Desk) TakeFeed(ctx context.Context, userID, pageID, pieceID, field s
 		} else if p.Image != "" {
 			lacks = append(lacks, p.Image)
 		}
-		if to, err := manuscript.ParseTarget(p.Link); err == nil && to.Kind == manuscript.Outside {
+		if to, err := target.Parse(p.Link); err == nil && to.Kind == target.Outside {
 			item["link"] = p.Link
 		}
 		items = append(items, item)

@@ -11,7 +11,7 @@ import (
 	"chrysagon/core/checkout"
 	"chrysagon/core/own"
 	"chrysagon/core/refusal"
-	"chrysagon/pieces"
+	"chrysagon/core/target"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -46,7 +46,7 @@ func (w Imprint) faults() map[string]string {
 	must("privacy", w.Privacy, 20_000, "what you keep of your buyers, and why")
 	must("terms", w.Terms, 20_000, "the terms on which you sell")
 	must("phone", w.Phone, 40, "")
-	if w.Phone != "" && len(pieces.Dialled(w.Phone)) < 5 {
+	if w.Phone != "" && len(target.Dialled(w.Phone)) < 5 {
 		faults["phone"] = "This has too few digits to be called."
 	}
 	if why := checkout.EmailFault(w.ContactEmail); why != "" {

@@ -1,12 +1,15 @@
 package check
 
-import "chrysagon/core/manuscript"
+import (
+	"chrysagon/core/manuscript"
+	"chrysagon/core/target"
+)
 
 // Call is one call to action of a page: what it says, and where it leads.
 type Call struct {
 	PieceID string
 	Says    string
-	Target  manuscript.Target
+	Target  target.Target
 }
 
 // Calls lists the calls to action of a page, in reading order, as its kinds of piece
@@ -19,7 +22,7 @@ func Calls(p Page) []Call {
 				if c.Target == manuscript.Here {
 					c.Target += b.ID
 				}
-				if to, err := manuscript.ParseTarget(c.Target); err == nil && c.Says != "" {
+				if to, err := target.Parse(c.Target); err == nil && c.Says != "" {
 					out = append(out, Call{piece.ID, c.Says, to})
 				}
 			}
@@ -31,11 +34,11 @@ func Calls(p Page) []Call {
 // Goals counts the different places to which a page's calls to action lead. A
 // link to the band of the checkout, or of the form, leads to what stands there.
 func Goals(p Page) int {
-	goals := map[manuscript.Target]bool{}
+	goals := map[target.Target]bool{}
 	for _, c := range Calls(p) {
 		to := c.Target
-		if to.Kind == manuscript.ToBand && p.orders(to.Value) {
-			to = manuscript.Target{Kind: manuscript.ToCheckout}
+		if to.Kind == target.Band && p.orders(to.Value) {
+			to = target.Target{Kind: target.Checkout}
 		}
 		goals[to] = true
 	}

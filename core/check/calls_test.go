@@ -6,6 +6,7 @@ import (
 	"chrysagon/core/check"
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/target"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -29,7 +30,7 @@ func page(purpose, layout string, links []m.LinkAt, pieces ...m.Piece) check.Pag
 // legal links are counted apart.
 func TestWaysOutAreCountedAndNamed(t *testing.T) {
 	link := func(text string) m.LinkAt {
-		to, err := m.ParseTarget(text)
+		to, err := target.Parse(text)
 		assert.NoError(t, err)
 		return m.LinkAt{Piece: "p", Target: to}
 	}

@@ -5,56 +5,30 @@ import (
 	"strconv"
 
 	"chrysagon/core/manuscript"
+	"chrysagon/core/target"
 )
-
-func books(t manuscript.Traits) bool { return t.Books }
 
 // links finds links that lead to something that is not there.
 func links(p Page) []Finding {
 	var out []Finding
+	on := p.on()
 	for _, l := range p.Links {
-		find := func(gravity Gravity, what, remedy string) {
-			out = append(out, Finding{What: what, Remedy: remedy, PieceID: l.Piece, Gravity: gravity})
-		}
-		switch l.Target.Kind {
-		case manuscript.ToCheckout:
-			if !p.Schema.Has(p.Manuscript, order) {
-				find(Mend, "A link leads to the checkout, and this page has none.", "Choose where it leads, or add the checkout.")
+		if lost, is := l.Target.Lost(on); is {
+			gravity := Mend
+			if lost.Stops {
+				gravity = Stops
 			}
-		case manuscript.ToBand:
-			if _, _, ok := p.Manuscript.Band(l.Target.Value); !ok {
-				find(Mend, "A link leads to a band that is gone.", "Choose where it leads.")
-			}
-		case manuscript.ToPage:
-			if to, ok := p.Facts.Pages[l.Target.Value]; !ok {
-				find(Stops, "A link leads to a page that is gone.", "Choose another page.")
-			} else if to.Aside {
-				find(Mend, "A link leads to “"+to.Name+"”, which was set aside.", "Choose another page, or bring that one back.")
-			}
-		case manuscript.ToYes, manuscript.ToNo:
-			if !p.Schema.Has(p.Manuscript, answer) {
-				find(Mend, "A link leads to a yes or no, and this page asks nothing.", "Choose where it leads, or add yes and no.")
-			}
-		case manuscript.ToProduct:
-			if _, ok := p.Facts.Sold[l.Target.Value]; !ok {
-				find(Mend, "A link leads to goods that no live page sells.", "Publish a page that sells them, or choose another.")
-			}
-		case manuscript.ToFile:
-			if _, ok := p.Facts.Files[l.Target.Value]; !ok {
-				find(Stops, "A link leads to a file that is gone.", "Choose another file.")
-			}
-		case manuscript.ToAppointment:
-			if !p.Schema.Has(p.Manuscript, books) && p.Facts.Booked.Address == "" {
-				find(Mend, "A link leads to an appointment, and no live page gives any.", "Add the appointment to this page, or to one that is live.")
-			}
-		case manuscript.ToPhone:
-			if l.Target.Value == "" && p.Facts.Store.Phone == "" {
-				find(Mend, "A link calls the store, whose number is not known.", "Write a number.")
-			}
-		case manuscript.ToMail, manuscript.ToHome, manuscript.Outside, manuscript.Nowhere:
+			out = append(out, Finding{What: lost.What, Remedy: lost.Remedy, PieceID: l.Piece, Gravity: gravity})
 		}
 	}
 	return out
+}
+
+// on is the page as its links ask for it.
+func (p Page) on() target.On {
+	on := p.Schema.Leading(p.Manuscript)
+	on.Facts, on.Address = &p.Facts, p.Address
+	return on
 }
 
 // Way is one way that leads away from a page before anything is done on it.
@@ -78,8 +52,9 @@ func Ways(p Page) []Way {
 	if p.Layout == "header" || p.Layout == "full" {
 		menu("")
 	}
+	on := p.on()
 	for _, l := range p.Links {
-		if to := leadsAway(p, l.Target); to != "" {
+		if to := l.Target.Away(on); to != "" {
 			add(l.Piece, to)
 		}
 	}
@@ -125,28 +100,6 @@ func shown(p Page, piece manuscript.Piece) []string {
 		most = 8
 	}
 	return list[:min(most, len(list))]
-}
-
-// leadsAway says where a link leads, when that is away from the page.
-func leadsAway(p Page, to manuscript.Target) string {
-	switch to.Kind {
-	case manuscript.ToPage:
-		return p.Facts.Pages[to.Value].Name
-	case manuscript.ToHome:
-		return "the shop’s first page"
-	case manuscript.Outside:
-		return to.Value
-	case manuscript.ToProduct:
-		if page, ok := p.Facts.Sold[to.Value]; ok && page.Address != p.Address {
-			return page.Name
-		}
-	case manuscript.ToAppointment:
-		if !p.Schema.Has(p.Manuscript, books) {
-			return "an appointment"
-		}
-	case manuscript.ToYes, manuscript.ToNo, manuscript.ToFile, manuscript.ToPhone, manuscript.ToMail, manuscript.ToBand, manuscript.ToCheckout, manuscript.Nowhere:
-	}
-	return ""
 }
 
 // WaysOut counts the ways out of a page, without the legal links.

@@ -7,12 +7,13 @@ import (
 	"chrysagon/core/check"
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/target"
 
 	"github.com/stretchr/testify/assert"
 )
 
-func at(kind m.TargetKind, value string) m.LinkAt {
-	return m.LinkAt{Piece: "p", Target: m.Target{Kind: kind, Value: value}}
+func at(kind target.Kind, value string) m.LinkAt {
+	return m.LinkAt{Piece: "p", Target: target.Target{Kind: kind, Value: value}}
 }
 
 func about(p check.Page, words string) *check.Finding {
@@ -27,10 +28,10 @@ func about(p check.Page, words string) *check.Finding {
 func TestLinksThatLeadNowhereAreFound(t *testing.T) {
 	page := check.Page{Schema: schema(), Purpose: "plain", Manuscript: m.Page{Bands: []m.Band{{ID: "why"}}}, Facts: facts.Facts{Pages: map[string]facts.Page{"about": {}}}}
 	for words, link := range map[string]m.LinkAt{
-		"this page has none":        at(m.ToCheckout, ""),
-		"a band that is gone":       at(m.ToBand, "gone"),
-		"a page that is gone":       at(m.ToPage, "gone"),
-		"whose number is not known": at(m.ToPhone, ""),
+		"this page has none":        at(target.Checkout, ""),
+		"a band that is gone":       at(target.Band, "gone"),
+		"a page that is gone":       at(target.Page, "gone"),
+		"whose number is not known": at(target.Phone, ""),
 	} {
 		page.Links = []m.LinkAt{link}
 		found := about(page, words)
@@ -38,14 +39,14 @@ func TestLinksThatLeadNowhereAreFound(t *testing.T) {
 			assert.Equal(t, "p", found.PieceID)
 		}
 	}
-	page.Links = []m.LinkAt{at(m.ToBand, "why"), at(m.ToPage, "about"), at(m.ToPhone, "+351"), at(m.ToMail, ""), at(m.ToHome, ""), at(m.Outside, "https://example.org")}
+	page.Links = []m.LinkAt{at(target.Band, "why"), at(target.Page, "about"), at(target.Phone, "+351"), at(target.Mail, ""), at(target.Home, ""), at(target.Outside, "https://example.org")}
 	assert.Nil(t, about(page, "link"))
-	page.Links = []m.LinkAt{at(m.ToPage, "gone")}
+	page.Links = []m.LinkAt{at(target.Page, "gone")}
 	assert.True(t, check.Stopping(check.Run(page)), "a page that is gone keeps it from going out")
 }
 
 func TestWaysOutAreCountedAndToldWhereOneShouldStay(t *testing.T) {
-	page := check.Page{Schema: schema(), Purpose: "sales", Links: []m.LinkAt{at(m.ToCheckout, ""), at(m.ToPhone, "+351"), at(m.Outside, "https://example.org"), at(m.ToHome, "")}}
+	page := check.Page{Schema: schema(), Purpose: "sales", Links: []m.LinkAt{at(target.Checkout, ""), at(target.Phone, "+351"), at(target.Outside, "https://example.org"), at(target.Home, "")}}
 	assert.Equal(t, 2, check.WaysOut(page))
 	assert.NotNil(t, about(page, "2 ways lead out"))
 	page.Layout, page.Facts.Menu = "full", []facts.Page{{}, {}}

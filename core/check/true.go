@@ -9,6 +9,7 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/rich"
+	"chrysagon/core/target"
 )
 
 // said calls visit for every text of a page, lists' items too, with the field that
@@ -126,9 +127,9 @@ func promised(p Page) []Finding {
 			return
 		}
 		asks := piece.Fields.Text("asks")
-		to, err := manuscript.ParseTarget(piece.Fields.Text("gives"))
+		to, err := target.Parse(piece.Fields.Text("gives"))
 		_, known := p.Facts.Files[to.Value]
-		gives := err == nil && to.Kind == manuscript.ToFile && known && asks != "message"
+		gives := err == nil && to.Kind == target.File && known && asks != "message"
 		for _, field := range []string{"thanks", "label", "consent"} {
 			words := mailed.FindString(piece.Fields.Text(field))
 			if words == "" || (gives && field != "consent") {

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/target"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -87,11 +88,11 @@ func TestNamesAndLinksAreReadFromListsToo(t *testing.T) {
 		map[string]any{"picture": "ember", "target": "https://example.org"},
 		map[string]any{"target": "not a link"},
 	}}}}}}})
-	assert.Equal(t, m.Names{Pictures: []string{"ember"}, Groups: []string{"night"}, Pages: []string{"about"}}, kinds.Names(p))
+	assert.Equal(t, m.Names{Pictures: []string{"ember"}, Groups: []string{"night"}, Needs: target.Needs{Pages: []string{"about"}}}, kinds.Names(p))
 	assert.Equal(t, []m.LinkAt{
-		{Piece: "c", Target: m.Target{Kind: m.ToPage, Value: "about"}},
-		{Piece: "c", Target: m.Target{Kind: m.Outside, Value: "https://example.org"}},
-		{Piece: "c", Target: m.Target{Kind: m.ToCheckout}},
+		{Piece: "c", Target: target.Target{Kind: target.Page, Value: "about"}},
+		{Piece: "c", Target: target.Target{Kind: target.Outside, Value: "https://example.org"}},
+		{Piece: "c", Target: target.Target{Kind: target.Checkout}},
 	}, kinds.Links(p))
 }
 

@@ -1,11 +1,14 @@
 package manuscript
 
-import "chrysagon/core/rich"
+import (
+	"chrysagon/core/rich"
+	"chrysagon/core/target"
+)
 
 // LinkAt is one link of a page: where it stands and where it leads.
 type LinkAt struct {
 	Piece  string
-	Target Target
+	Target target.Target
 }
 
 // Links collects the links of a page that lead somewhere, in reading order,
@@ -24,11 +27,28 @@ func (s Schema) Links(p Page) []LinkAt {
 				targets[0] = f.Default
 			}
 			for _, text := range targets {
-				if to, err := ParseTarget(text); err == nil && to.Kind != Nowhere {
+				if to, err := target.Parse(text); err == nil && to.Kind != target.Nowhere {
 					out = append(out, LinkAt{piece.ID, to})
 				}
 			}
 		})
 	})
 	return out
+}
+
+// Leading is what the links of a page ask of the page itself. Facts and address
+// are whoever's asks.
+func (s Schema) Leading(p Page) target.On {
+	return target.On{
+		Orders:  s.Has(p, func(t Traits) bool { return t.Takes == TakesOrder }),
+		Answers: s.Has(p, func(t Traits) bool { return t.Takes == TakesAnswer }),
+		Books:   s.Has(p, func(t Traits) bool { return t.Books }),
+		Band: func(id string) string {
+			b, _, there := p.Band(id)
+			if there && b.Name == "" {
+				return "a band of this page"
+			}
+			return b.Name
+		},
+	}
 }

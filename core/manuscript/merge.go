@@ -3,6 +3,7 @@ package manuscript
 import (
 	"chrysagon/core/merge"
 	"chrysagon/core/rich"
+	"chrysagon/core/target"
 )
 
 // merge brings what one writer made of a field's value together with what
@@ -19,7 +20,7 @@ func (f Field) merge(was, mine, theirs any) any {
 	t, _ := theirs.(string)
 	if f.Type == Rich && (rich.IsRich(w) || rich.IsRich(m) || rich.IsRich(t)) {
 		// Held against each other in one form: a plain text was made copy by the first who wrote in it.
-		return merge.Copy(rich.Structured(w, leads), rich.Structured(m, leads), rich.Structured(t, leads))
+		return merge.Copy(rich.Structured(w, target.Leads), rich.Structured(m, target.Leads), rich.Structured(t, target.Leads))
 	}
 	return merge.Words(w, m, t)
 }

@@ -3,14 +3,14 @@ package manuscript
 import (
 	"chrysagon/core/rich"
 	"chrysagon/core/style"
+	"chrysagon/core/target"
 )
 
 // Names is what a page refers to: the goods, deadlines, pictures, shelves and
 // pages that must be read before it can be drawn.
 type Names struct {
-	Products, Deadlines, Pictures, Shelves, Pages, Groups, Videos, Slots []string
-	Sold, Files                                                          []string // goods and files that links lead to
-	Booked                                                               bool     // a link leads to an appointment
+	Products, Deadlines, Pictures, Shelves, Groups, Videos, Slots []string
+	target.Needs                                                  // of its links
 }
 
 // Names collects the references of a page from what its kinds declare.
@@ -42,13 +42,13 @@ func (s Schema) Names(p Page) Names {
 // take notes what a field refers to, once.
 func (n *Names) take(f Field, id string, seen map[string]bool) {
 	if f.Type == Rich {
-		for _, target := range rich.Targets(id) {
-			n.take(Field{Type: Link}, target, seen)
+		for _, to := range rich.Targets(id) {
+			n.take(Field{Type: Link}, to, seen)
 		}
 		return
 	}
 	if f.Type == Link {
-		to, err := ParseTarget(id)
+		to, err := target.Parse(id)
 		if err != nil {
 			return
 		}
@@ -80,20 +80,11 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 }
 
 // leadTo notes what a link leads to, once.
-func (n *Names) leadTo(to Target, seen map[string]bool) {
+func (n *Names) leadTo(to target.Target, seen map[string]bool) {
 	key := "link " + string(to.Kind) + " " + to.Value
 	if seen[key] {
 		return
 	}
 	seen[key] = true
-	switch to.Kind { //nolint:exhaustive // nothing else need be read
-	case ToPage:
-		n.Pages = append(n.Pages, to.Value)
-	case ToProduct:
-		n.Sold = append(n.Sold, to.Value)
-	case ToFile:
-		n.Files = append(n.Files, to.Value)
-	case ToAppointment:
-		n.Booked = true
-	}
+	n.Add(to)
 }

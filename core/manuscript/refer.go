@@ -5,6 +5,7 @@ import (
 
 	"chrysagon/core/rich"
 	"chrysagon/core/style"
+	"chrysagon/core/target"
 )
 
 // Refer gives what a page refers to other IDs: to is asked for each by its type
@@ -53,31 +54,30 @@ func (s Schema) Refer(p Page, to func(of FieldType, id string) string) Page {
 }
 
 func referLink(text string, to func(FieldType, string) string) string {
-	target, err := ParseTarget(text)
-	of, ok := map[TargetKind]FieldType{ToPage: Link, ToProduct: Product, ToFile: File}[target.Kind]
-	if err != nil || !ok {
+	leads, err := target.Parse(text)
+	if err != nil || leads.Refers() == "" {
 		return text
 	}
-	if id := to(of, target.Value); id != "" {
-		return string(target.Kind) + ":" + id
+	if leads.Value = to(FieldType(leads.Refers()), leads.Value); leads.Value == "" {
+		return ""
 	}
-	return ""
+	return leads.String()
 }
 
 // referRich changes the links of copy; a link to nowhere keeps its words.
 func referRich(text string, to func(FieldType, string) string) string {
-	return relink(text, func(target string) string { return referLink(target, to) })
+	return relink(text, func(text string) string { return referLink(text, to) })
 }
 
 // relink lets the links of copy lead elsewhere.
-func relink(text string, to func(target string) string) string {
+func relink(text string, to func(text string) string) string {
 	var pairs []string
-	for _, target := range rich.Targets(text) {
-		if is := to(target); is != target {
-			pairs = append(pairs, `<a href="`+target+`">`, `<a href="`+is+`">`)
+	for _, was := range rich.Targets(text) {
+		if is := to(was); is != was {
+			pairs = append(pairs, `<a href="`+was+`">`, `<a href="`+is+`">`)
 		}
 	}
-	return rich.Clean(strings.NewReplacer(pairs...).Replace(text), leads)
+	return rich.Clean(strings.NewReplacer(pairs...).Replace(text), target.Leads)
 }
 
 // Fresh gives the bands and pieces of a page identifiers of their own, made by
@@ -88,18 +88,19 @@ func (s Schema) Fresh(p Page, id func() string) Page {
 	for i := range p.Bands {
 		b := &p.Bands[i]
 		fresh := id()
-		bands[string(ToBand)+":"+b.ID], b.ID = string(ToBand)+":"+fresh, fresh
+		was, is := target.Target{Kind: target.Band, Value: b.ID}, target.Target{Kind: target.Band, Value: fresh}
+		bands[was.String()], b.ID = is.String(), fresh
 		for j := range b.Columns {
 			for k := range b.Columns[j].Pieces {
 				b.Columns[j].Pieces[k].ID = id()
 			}
 		}
 	}
-	along := func(target string) string {
-		if is, known := bands[target]; known {
+	along := func(was string) string {
+		if is, known := bands[was]; known {
 			return is
 		}
-		return target
+		return was
 	}
 	p.Walk(func(_ Band, piece Piece) {
 		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {

@@ -12,6 +12,7 @@ import (
 
 	"chrysagon/core/rich"
 	"chrysagon/core/style"
+	"chrysagon/core/target"
 )
 
 // FieldType says what a field holds. Every value is stored as a text, but for
@@ -33,7 +34,7 @@ const (
 	Slots    FieldType = "slots"    // length of appointments in minutes, one of Options
 	Sign     FieldType = "sign"     // name of an icon of the shipped set
 	Choice   FieldType = "choice"   // one of Options
-	Link     FieldType = "link"     // where a link leads; see [Target]
+	Link     FieldType = "link"     // where a link leads; see package target
 	List     FieldType = "list"     // items with fields of their own
 )
 
@@ -250,12 +251,6 @@ func checkFields(place string, declared []Field, values Fields) error {
 // Written tells whether a field is typed in place.
 func (f Field) Written() bool { return f.Type == Line || f.Type == Prose || f.Type == Rich }
 
-// leads tells whether a link of copy leads somewhere.
-func leads(target string) bool {
-	to, err := ParseTarget(target)
-	return err == nil && to.Kind != Nowhere
-}
-
 // legible drops signs that control a machine and say nothing to a reader.
 func legible(r rune) rune {
 	if unicode.IsControl(r) && r != '\n' && r != '\t' {
@@ -270,7 +265,7 @@ func (f Field) Clean(value any) any {
 	switch v := value.(type) {
 	case string:
 		if f.Type == Rich {
-			return rich.Clean(v, leads)
+			return rich.Clean(v, target.Leads)
 		}
 		return strings.Map(legible, v)
 	case []any:
@@ -313,11 +308,11 @@ func (f Field) check(place string, value any) error {
 	if !utf8.ValidString(text) || strings.ContainsRune(text, 0) || utf8.RuneCountInString(text) > MaxText {
 		return fault(place, "must be readable text of at most %d characters", MaxText)
 	}
-	if f.Type == Rich && rich.Clean(text, leads) != text {
+	if f.Type == Rich && rich.Clean(text, target.Leads) != text {
 		return fault(place, "holds more than copy may have: paragraphs, sub-headings, lists, strong and emphatic words, and links")
 	}
 	if f.Type == Link {
-		if _, err := ParseTarget(text); err != nil {
+		if _, err := target.Parse(text); err != nil {
 			return fault(place, "%s", err.Error())
 		}
 	}

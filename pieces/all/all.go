@@ -2,6 +2,8 @@
 package all
 
 import (
+	"sync"
+
 	m "chrysagon/core/manuscript"
 	"chrysagon/pieces"
 	"chrysagon/pieces/announcement"
@@ -43,7 +45,6 @@ import (
 	"chrysagon/pieces/timer"
 	"chrysagon/pieces/video"
 	"chrysagon/pieces/way"
-	"sync"
 )
 
 // Registry returns every kind; a new one is one more line.

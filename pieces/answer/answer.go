@@ -7,6 +7,7 @@ import (
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
 
@@ -16,7 +17,7 @@ var files embed.FS
 // Kind declares the answer.
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "answer", Title: "Yes and no", Traits: m.Traits{Takes: m.TakesAnswer, Acts: true, Calls: func(f m.Fields) []m.Call {
-		return []m.Call{{Says: pieces.Or(f.Text("accept"), "Yes"), Target: string(m.ToYes)}}
+		return []m.Call{{Says: pieces.Or(f.Text("accept"), "Yes"), Target: string(target.Yes)}}
 	}}, Fields: []m.Field{
 		{Name: "accept", Label: "Yes", Type: m.Line, Empty: "Yes, add it to my order"},
 		{Name: "decline", Label: "No", Type: m.Line, Empty: "No, thank you"},

@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/lead"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/target"
 	"chrysagon/core/words"
 	"chrysagon/pieces"
 )
@@ -96,7 +97,7 @@ func view(c *pieces.Context, p m.Piece) any {
 	s := shown{
 		First: c.Once("appointment"),
 		Piece: p.ID, Address: c.Place.Address, What: p.Fields.Text("what"), Button: pieces.Or(p.Fields.Text("label"), "Take this time"), Zone: deadline.Clock(c.Facts.Store.Zone), Proof: c.Proof,
-		Phone: c.Facts.Store.Phone, Dial: pieces.Dialled(c.Facts.Store.Phone), Link: c.Form.Values["link"],
+		Phone: c.Facts.Store.Phone, Dial: target.Dialled(c.Facts.Store.Phone), Link: c.Form.Values["link"],
 	}
 	if mine && c.Form.Sent {
 		s.Sent, s.Thanks, s.Icon = true, pieces.Or(p.Fields.Text("thanks"), "It is yours. A letter with it is on its way to you."), c.Icon("circle-check")

@@ -11,6 +11,7 @@ import (
 	"chrysagon/core/goods"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
 
@@ -20,7 +21,7 @@ var files embed.FS
 // Kind declares the checkout.
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "checkout", Title: "Checkout", Traits: m.Traits{Takes: m.TakesOrder, Acts: true, Calls: func(f m.Fields) []m.Call {
-		return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(m.ToCheckout)}}
+		return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(target.Checkout)}}
 	}}, Fields: []m.Field{
 		{Name: "product", Label: "Sells", Type: m.Product},
 		{Name: "button", Label: "Button", Type: m.Line, Empty: "Order and pay"},

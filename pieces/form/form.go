@@ -7,6 +7,7 @@ import (
 
 	"chrysagon/core/lead"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
 
@@ -56,8 +57,8 @@ func Asked(p m.Piece) lead.Form {
 // Gives is the ID of the file that a form hands out, or "": what is asked for a
 // message hands out nothing.
 func Gives(p m.Piece) string {
-	to, err := m.ParseTarget(p.Fields.Text("gives"))
-	if err != nil || to.Kind != m.ToFile || kindOf(p) == lead.Message {
+	to, err := target.Parse(p.Fields.Text("gives"))
+	if err != nil || to.Kind != target.File || kindOf(p) == lead.Message {
 		return ""
 	}
 	return to.Value

@@ -5,6 +5,7 @@ import (
 	"embed"
 
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
 
@@ -23,7 +24,7 @@ var Kind = pieces.Kind{
 		if number == "" {
 			return nil
 		}
-		href, _ := c.Href("tel:" + pieces.Dialled(number))
+		href, _ := c.Href("tel:" + target.Dialled(number))
 		return map[string]any{"Text": p.Fields.Text("text"), "Number": number, "Href": href, "Icon": c.Icon("phone")}
 	},
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {

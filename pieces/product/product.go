@@ -9,6 +9,7 @@ import (
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
 
@@ -18,7 +19,7 @@ var files embed.FS
 // Kind declares the product.
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "product", Title: "Product, large", Traits: m.Traits{Shows: true, Acts: true, Calls: func(f m.Fields) []m.Call {
-		return []m.Call{{Says: f.Text("label"), Target: pieces.Or(f.Text("target"), string(m.ToProduct)+":"+f.Text("product"))}}
+		return []m.Call{{Says: f.Text("label"), Target: pieces.Or(f.Text("target"), string(target.Product)+":"+f.Text("product"))}}
 	}}, Fields: []m.Field{
 		{Name: "product", Label: "Show", Type: m.Product},
 		{Name: "text", Label: "Words", Type: m.Rich, Empty: "Say what it is good for"},
@@ -68,7 +69,7 @@ func read(c *pieces.Context, p m.Piece) (card, bool) {
 	if pic, ok := c.Facts.Pictures[product.PictureID]; ok {
 		shown.Picture = &pic
 	}
-	if href, ok := c.Href(pieces.Or(p.Fields.Text("target"), string(m.ToProduct)+":"+product.ID)); ok {
+	if href, ok := c.Href(pieces.Or(p.Fields.Text("target"), string(target.Product)+":"+product.ID)); ok {
 		shown.Label, shown.Href = p.Fields.Text("label"), href
 	}
 	return shown, true

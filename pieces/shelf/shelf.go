@@ -10,6 +10,7 @@ import (
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
 
@@ -64,7 +65,7 @@ func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
 		if pic, ok := c.Facts.Pictures[product.PictureID]; ok {
 			one.Picture = &pic
 		}
-		if href, ok := c.Href(string(m.ToProduct) + ":" + id); ok {
+		if href, ok := c.Href(string(target.Product) + ":" + id); ok {
 			one.Href = href
 		}
 		if state := product.State(); state != "new" {

@@ -6,8 +6,10 @@ import (
 	"strings"
 
 	"chrysagon/app/drafts"
+	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 	"chrysagon/studio/frame"
 
@@ -146,15 +148,13 @@ func (place *Place) linkCandidates(c fiber.Ctx, draft drafts.Draft, find string)
 			list = append(list, candidate{Value: value, Label: label, More: more})
 		}
 	}
-	if place.Render.Registry.Schema().Has(draft.Tree, func(t manuscript.Traits) bool { return t.Takes == manuscript.TakesOrder }) {
-		add(string(manuscript.ToCheckout), "the checkout on this page", "")
-	}
-	if place.Render.Registry.Schema().Has(draft.Tree, func(t manuscript.Traits) bool { return t.Takes == manuscript.TakesAnswer }) {
-		add(string(manuscript.ToYes), "the yes of this page", "")
-		add(string(manuscript.ToNo), "the no of this page", "")
+	on := place.Render.Registry.Schema().Leading(draft.Tree)
+	on.Facts = &facts.Facts{Store: facts.Store{Phone: shop.Phone, ContactEmail: shop.ContactEmail}}
+	for _, one := range target.Offered(on) {
+		add(one.Value, one.Label, "")
 	}
 	for _, b := range draft.Tree.Bands {
-		add("band:"+b.ID, b.Name, "a band of this page")
+		add(to(target.Band, b.ID), b.Name, "a band of this page")
 	}
 	pages, err := place.Find.ChoosePages(c, draft.CampaignID, find)
 	if err != nil {
@@ -162,31 +162,30 @@ func (place *Place) linkCandidates(c fiber.Ctx, draft drafts.Draft, find string)
 	}
 	for _, p := range pages {
 		if p.ID != draft.ID {
-			list = append(list, candidate{Value: "page:" + p.ID, Label: p.Name, More: "page of " + p.Campaign})
+			list = append(list, candidate{Value: to(target.Page, p.ID), Label: p.Name, More: "page of " + p.Campaign})
 		}
 	}
-	add(string(manuscript.ToHome), "the shop’s first page", "")
-	add(string(manuscript.ToAppointment), "an appointment", "")
-	if shop.Phone != "" {
-		add("tel:", "a call to "+shop.Phone, "phone")
-	}
-	add("mailto:", "a mail to "+shop.ContactEmail, "")
 	files, err := place.Find.ChooseFiles(c, find)
 	if err != nil {
 		return nil, err
 	}
 	for _, f := range files {
-		list = append(list, candidate{Value: "file:" + f.ID, Label: f.Name, More: "file"})
+		list = append(list, candidate{Value: to(target.File, f.ID), Label: f.Name, More: "file"})
 	}
 	if find == "" {
 		return list, nil
 	}
 	goods, _, err := place.goodsCandidates(c, find)
 	for _, g := range goods {
-		g.Value, g.More = string(manuscript.ToProduct)+":"+g.Value, "product, "+g.More
+		g.Value, g.More = to(target.Product, g.Value), "product, "+g.More
 		list = append(list, g)
 	}
 	return list, err
+}
+
+// to is a target as a link stores it.
+func to(kind target.Kind, value string) string {
+	return target.Target{Kind: kind, Value: value}.String()
 }
 
 // Swatch is one colour that can be chosen.

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 
 	"chrysagon/core/manuscript"
+	"chrysagon/core/target"
 	"chrysagon/studio/frame"
 	"chrysagon/studio/proof"
 
@@ -108,7 +109,7 @@ func (place *Place) livePart(c fiber.Ctx) error {
 
 // Typed is where a link leads that was typed.
 func (f slipField) Typed() string {
-	if to, err := manuscript.ParseTarget(f.Value); err == nil && f.Type == manuscript.Link && (to.Kind == manuscript.Outside || (to.Value != "" && (to.Kind == manuscript.ToPhone || to.Kind == manuscript.ToMail))) {
+	if to, err := target.Parse(f.Value); err == nil && f.Type == manuscript.Link && to.Typed() {
 		return f.Value
 	}
 	return ""

@@ -232,7 +232,7 @@ export function rich({ sheet, page, typed, left }) {
     if (e.key === 'Enter' && e.target === word0) {
       e.preventDefault()
       const only = found.querySelectorAll('[data-pick]')
-      put(/^(https?:|mailto:|tel:)/.test(word0.value.trim()) ? word0.value.trim() : only[0]?.dataset.pick)
+      put(/^[a-z]+:/.test(word0.value.trim()) ? word0.value.trim() : only[0]?.dataset.pick)
     }
   })
 
