@@ -19,6 +19,7 @@ const (
 	Product     Kind = "product"     // the live page that sells one of the goods
 	File        Kind = "file"        // a file of the store's
 	Phone       Kind = "tel"         // a number to ring; empty: the store's
+	Message     Kind = "sms"         // a number to send a short message to (RFC 5724); empty: the store's
 	Mail        Kind = "mailto"      // an address to write to; empty: the store's
 	Outside     Kind = "https"       // an address outside
 )
@@ -150,10 +151,7 @@ var table = []*declared{
 		},
 	},
 	{
-		kind: Phone, typed: true,
-		read: func(number string) (string, bool) {
-			return strings.NewReplacer(" ", "", "(", "", ")", "", "-", "", ".", "").Replace(number), strings.Trim(number, "0123456789+ ()-.") == ""
-		},
+		kind: Phone, typed: true, read: number,
 		href: func(on On, number string) (string, bool) {
 			number = cmp.Or(number, Dialled(on.Facts.Store.Phone))
 			return "tel:" + number, number != ""
@@ -162,6 +160,17 @@ var table = []*declared{
 		offered: func(on On) bool { return on.Facts.Store.Phone != "" }, choice: "a call to ",
 		lost: func(on On, number string) Lost {
 			return unless(number != "" || on.Facts.Store.Phone != "", Lost{What: "A link calls the store, whose number is not known.", Remedy: "Write a number."})
+		},
+	},
+	{
+		kind: Message, typed: true, read: number,
+		href: func(on On, to string) (string, bool) {
+			to = cmp.Or(to, Dialled(on.Facts.Store.Phone))
+			return "sms:" + to, to != ""
+		},
+		words: func(on On, to string) string { return "a message to " + cmp.Or(to, on.Facts.Store.Phone) },
+		lost: func(on On, to string) Lost {
+			return unless(to != "" || on.Facts.Store.Phone != "", Lost{What: "A link begins a message to the store, whose number is not known.", Remedy: "Write a number."})
 		},
 	},
 	{
@@ -204,6 +213,11 @@ const idSigns = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-
 // id is the name of something of the store's.
 func id(value string) (string, bool) {
 	return value, value != "" && len(value) <= 40 && strings.Trim(value, idSigns) == ""
+}
+
+// number is a phone number, written in any of the ways people write one.
+func number(value string) (string, bool) {
+	return strings.NewReplacer(" ", "", "(", "", ")", "", "-", "", ".", "").Replace(value), strings.Trim(value, "0123456789+ ()-.") == ""
 }
 
 func at(href string) func(On, string) (string, bool) {

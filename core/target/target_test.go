@@ -86,6 +86,8 @@ func TestEveryKindOnAFullAndABarePage(t *testing.T) {
 		{"file:chart", "/files/chart.pdf", "the file “Size chart”", "", "A link leads to a file that is gone."},
 		{"tel:", "tel:+351255000111", "+351 255 000 111", "", "A link calls the store, whose number is not known."},
 		{"tel:+49 30 1", "tel:+49301", "+49301", "", ""},
+		{"sms:", "sms:+351255000111", "a message to +351 255 000 111", "", "A link begins a message to the store, whose number is not known."},
+		{"sms:+49 30 1", "sms:+49301", "a message to +49301", "", ""},
 		{"mailto:", "mailto:hello@example.org", "hello@example.org", "", ""},
 		{"https://example.org/x", "https://example.org/x", "https://example.org/x", "https://example.org/x", ""},
 	} {
