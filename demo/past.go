@@ -33,7 +33,7 @@ func past(tx *gorm.DB, now time.Time) error {
 		for i, seconds := range ago {
 			at := now.AddDate(0, 0, -day).Add(-time.Duration(seconds) * time.Second)
 			visitor := fmt.Sprintf("past-%d-%d", day, i)
-			events = append(events, store.Event{At: at, Visitor: visitor, StepID: "night-flight", EditionID: "frost-1", Kind: "view"})
+			events = append(events, store.Event{At: at, Visitor: visitor, PageID: "night-flight", StepID: "night-flight", EditionID: "frost-1", Kind: "view"})
 			if rng.IntN(1000) >= 47 {
 				continue
 			}

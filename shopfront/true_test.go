@@ -195,6 +195,7 @@ func TestOnlyPeopleAreVisitors(t *testing.T) {
 		}
 		return shop.Browser().Do(req)
 	}
+	before := shop.Number("SELECT count(*) FROM events")
 	for range 2 { // drawn anew, then from the cache
 		for name, page := range map[string]testkit.Page{
 			"a robot":        ask(http.MethodGet, "Mozilla/5.0 (compatible; Googlebot/2.1; +http://www.google.com/bot.html)"),
@@ -207,5 +208,10 @@ func TestOnlyPeopleAreVisitors(t *testing.T) {
 			assert.Empty(t, page.Header.Get("Set-Cookie"), name)
 		}
 	}
+	shop.Record()
+	seen := shop.Number("SELECT count(*) FROM events")
+	assert.Equal(t, before, seen)
 	assert.Contains(t, ask(http.MethodGet, testkit.Agent).Header.Get("Set-Cookie"), "visitor=")
+	shop.Record()
+	assert.Equal(t, seen+1, shop.Number("SELECT count(*) FROM events"))
 }

@@ -145,7 +145,8 @@ type RefundLine struct {
 type Event struct {
 	At        time.Time
 	Visitor   string
-	StepID    string
+	PageID    string
+	StepID    string // "" outside a funnel
 	EditionID string
 	Kind      string
 }

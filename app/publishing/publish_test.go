@@ -3,6 +3,7 @@ package publishing_test
 import (
 	"context"
 	"fmt"
+	"log/slog"
 	"sync"
 	"testing"
 	"time"
@@ -10,6 +11,7 @@ import (
 	"chrysagon/app/account"
 	"chrysagon/app/desk"
 	"chrysagon/app/drafts"
+	"chrysagon/app/events"
 	"chrysagon/app/offers"
 	"chrysagon/app/publishing"
 	"chrysagon/app/results"
@@ -145,14 +147,14 @@ func TestViewsAreCountedOncePerBrowser(t *testing.T) {
 	shop := testkit.Open(t)
 	before := shop.Number(`SELECT count(*) FROM events`)
 	tick := make(chan time.Time)
-	views := shop.App.Results.NewViews(tick)
+	views := events.New(shop.Store, slog.Default(), tick)
 	ctx, cancel := context.WithCancel(context.Background())
 	done := make(chan struct{})
 	go func() { views.Run(ctx); close(done) }()
 	for range 50 {
-		views.Note(results.Viewed{Visitor: "one", StepID: "night-flight", EditionID: "frost-1"})
-		views.Note(results.Viewed{Visitor: "two", StepID: "night-flight", EditionID: "frost-1"})
-		views.Note(results.Viewed{StepID: "night-flight", EditionID: "frost-1"}) // nobody: a robot, a prefetch
+		views.Note(events.Event{Kind: events.View, PageID: "night-flight", Visitor: "one", StepID: "night-flight", EditionID: "frost-1"})
+		views.Note(events.Event{Kind: events.View, PageID: "night-flight", Visitor: "two", StepID: "night-flight", EditionID: "frost-1"})
+		views.Note(events.Event{Kind: events.View, PageID: "night-flight", StepID: "night-flight", EditionID: "frost-1"}) // nobody: a robot, a prefetch
 	}
 	cancel() // what was noted is written before the program ends
 	<-done

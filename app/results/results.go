@@ -1,4 +1,4 @@
-// Package results counts views and tells what came of pages.
+// Package results tells what came of pages.
 package results
 
 import (
@@ -8,12 +8,13 @@ import (
 	"time"
 
 	"chrysagon/app/drafts"
+	"chrysagon/app/events"
 	"chrysagon/core/money"
 	"chrysagon/core/route"
 	"chrysagon/store"
 )
 
-// Reader reads results, and writes the views they are read from.
+// Reader reads results.
 type Reader struct {
 	Drafts *drafts.Reader
 	Log    *slog.Logger
@@ -40,6 +41,13 @@ type Results struct {
 	Taken    int64       // of them, those who accepted
 	Daily    []Day
 	Latest   []Sale
+	Beside   []Seen // live pages of the campaign that stand outside its funnel
+}
+
+// Seen is how many different browsers saw a page.
+type Seen struct {
+	Name, Address string
+	Visitors      int64
 }
 
 // Day is one day's orders and revenue, in the store's zone.
@@ -95,14 +103,30 @@ func (reader *Reader) Results(ctx context.Context, campaignID string, since time
 		r.Stairs = append(r.Stairs, stair)
 	}
 	// Whoever saw two entrances is one visitor.
-	if err := reader.Store.On(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ANY(?::text[]) AND kind = 'view' AND at >= ?`, store.TextArray(entrances), since).Scan(&r.Visitors).Error; err != nil {
+	if err := reader.Store.On(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ANY(?::text[]) AND kind = ? AND at >= ?`, store.TextArray(entrances), events.View, since).Scan(&r.Visitors).Error; err != nil {
 		return r, fmt.Errorf("count the visitors: %w", err)
 	}
 	if r.Daily, err = reader.daily(ctx, campaignID, since, shop); err != nil {
 		return r, err
 	}
-	r.Latest, err = reader.latest(ctx, campaignID, shop.Currency)
+	if r.Latest, err = reader.latest(ctx, campaignID, shop.Currency); err != nil {
+		return r, err
+	}
+	r.Beside, err = reader.beside(ctx, campaignID, since)
 	return r, err
+}
+
+// beside counts who saw the live pages that stand outside the funnel, the most
+// seen first.
+func (reader *Reader) beside(ctx context.Context, campaignID string, since time.Time) ([]Seen, error) {
+	var list []Seen
+	err := reader.Store.On(ctx).Raw(`SELECT p.name, l.address, (SELECT count(DISTINCT visitor) FROM events WHERE page_id = p.id AND step_id = '' AND kind = ? AND at >= ?) AS visitors
+		FROM live_pages l JOIN pages p ON p.id = l.page_id
+		WHERE l.campaign_id = ? AND NOT EXISTS (SELECT FROM steps s WHERE s.page_id = p.id) ORDER BY visitors DESC, p.name LIMIT 50`, events.View, since, campaignID).Scan(&list).Error
+	if err != nil {
+		return nil, fmt.Errorf("count who saw the pages outside the funnel: %w", err)
+	}
+	return list, nil
 }
 
 // stair counts one step. Steps before the payment count browsers that saw
@@ -117,7 +141,7 @@ func (reader *Reader) stair(ctx context.Context, s route.Step, since time.Time, 
 	}
 	switch s.Kind {
 	case route.Sales:
-		err = reader.Store.On(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ? AND kind = 'view' AND at >= ?`, s.ID, since).Scan(&stair.Reached).Error
+		err = reader.Store.On(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ? AND kind = ? AND at >= ?`, s.ID, events.View, since).Scan(&stair.Reached).Error
 		if err == nil {
 			err = reader.Store.On(ctx).Raw(`SELECT count(*) FROM orders WHERE step_id = ? AND state = 'paid' AND paid_at >= ?`, s.ID, since).Scan(&stair.Passed).Error
 		}

@@ -25,10 +25,8 @@ const (
 // formSlack is what the fields of a form may take beside its files.
 const formSlack = 1 << 20
 
-// uploads tells whether a path of the studio takes files.
-func uploads(path []byte) bool {
-	return (bytes.HasPrefix(path, []byte("/goods/")) || bytes.Equal(path, []byte("/pictures")) || bytes.Equal(path, []byte("/videos")) || bytes.Equal(path, []byte("/files")) || bytes.Equal(path, []byte("/packages")) || bytes.Contains(path, []byte("/feed/")) || bytes.Equal(path, []byte("/season/calendar")))
-}
+// takes tells whether files may be sent to a path.
+func (p part) takes(path []byte) bool { return p.files != nil && p.files(string(path)) }
 
 // hostOf is the name of the host that a request is for, without its port.
 func hostOf(host []byte) string {
@@ -40,7 +38,7 @@ func hostOf(host []byte) string {
 // settled before any of it is read.
 func (s *Server) slowly(h *fasthttp.RequestHeader) fasthttp.RequestConfig {
 	path, _, _ := bytes.Cut(h.RequestURI(), []byte("?"))
-	if h.ContentLength() > otherBytes && s.parts[hostOf(h.Host())].files && uploads(path) && h.MultipartFormBoundary() != nil {
+	if h.ContentLength() > otherBytes && s.parts[hostOf(h.Host())].takes(path) && h.MultipartFormBoundary() != nil {
 		return fasthttp.RequestConfig{ReadTimeout: 5 * time.Minute}
 	}
 	return fasthttp.RequestConfig{}
@@ -63,7 +61,7 @@ func (s *Server) takeIn(c *fasthttp.RequestCtx, p part) (done func(), err error)
 		return done, nil
 	}
 	length := c.Request.Header.ContentLength()
-	if p.files && uploads(c.Path()) && len(c.Request.Header.MultipartFormBoundary()) > 0 {
+	if p.takes(c.Path()) && len(c.Request.Header.MultipartFormBoundary()) > 0 {
 		return s.takeFiles(c, length)
 	}
 	most := max(p.most, otherBytes)

@@ -13,9 +13,9 @@ import (
 	"time"
 
 	"chrysagon/app"
+	"chrysagon/app/events"
 	"chrysagon/app/ports"
 	"chrysagon/app/queue"
-	"chrysagon/app/results"
 	"chrysagon/core/origin"
 	"chrysagon/gateway/smtp"
 	"chrysagon/internal/wire"
@@ -57,7 +57,7 @@ type Server struct {
 	shown    *pages.Pages
 	standIns map[string]standin.Part // by name, those that are run
 	ran      []Ran
-	views    *results.Views
+	Events   *events.Recorder
 	proxies  []netip.Prefix
 	drain    drain
 	patience time.Duration // for orders under way when the program is stopped: two calls to the till
@@ -85,13 +85,14 @@ func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 		Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop},
 	})
 	srv := &Server{App: a, parts: map[string]part{}, standIns: map[string]standin.Part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
-	if err := errors.Join(srv.mail(o), srv.begin(ctx, o, assets), a.Results.Partitions(ctx), a.Publishing.NoteKinds(ctx), a.Offers.NoteKinds(ctx)); err != nil {
+	srv.Events = events.New(a.Store, a.Log, srv.tick(time.Second))
+	if err := errors.Join(srv.mail(o), srv.begin(ctx, o, assets), srv.Events.Partitions(ctx), a.Publishing.NoteKinds(ctx), a.Offers.NoteKinds(ctx)); err != nil {
 		return nil, err
 	}
-	srv.views = a.Results.NewViews(srv.tick(time.Second))
-	front, shown := shopfront(a, srv.views, o.Forms)
+	front, shown := shopfront(a, srv.Events, o.Forms)
 	srv.shown = shown
-	srv.parts[nameOf(o.Studio)] = part{handle: studio(a, o).Handler(), most: 2 << 20, people: true, files: true} //nolint:contextcheck // handlers get their requests' own contexts
+	back, places := studio(a, o) //nolint:contextcheck // handlers get their requests' own contexts
+	srv.parts[nameOf(o.Studio)] = part{handle: back.Handler(), most: 2 << 20, people: true, files: places.TakesFiles}
 	srv.parts[nameOf(o.Shop)] = part{handle: front.Handler(), most: 256 << 10, people: true}
 	return srv, srv.route(assets) //nolint:contextcheck // as above
 }
@@ -141,9 +142,9 @@ func (s *Server) tick(every time.Duration) <-chan time.Time {
 // part is one part of the program, reached under a host name of its own.
 type part struct {
 	handle fasthttp.RequestHandler
-	most   int  // bytes that may be sent to it at once
-	people bool // for owner and visitors; the rest are services that their requests need
-	files  bool // takes uploads
+	most   int                    // bytes that may be sent to it at once
+	people bool                   // for owner and visitors; the rest are services that their requests need
+	files  func(path string) bool // takes uploads there; nil: nowhere
 }
 
 // nameOf is the host name of an address.
@@ -272,7 +273,7 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 	}
 	run(quietly(s.App.News.Listen))
 	run(quietly(s.shown.Follow))
-	run(quietly(s.views.Run))
+	run(quietly(s.Events.Run))
 	for _, part := range s.standIns {
 		if part.Run != nil {
 			run(func() error { return part.Run(work) })

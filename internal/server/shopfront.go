@@ -2,7 +2,7 @@ package server
 
 import (
 	"chrysagon/app"
-	"chrysagon/app/results"
+	"chrysagon/app/events"
 	"chrysagon/shopfront/addresses"
 	"chrysagon/shopfront/checkout"
 	"chrysagon/shopfront/forms"
@@ -15,10 +15,10 @@ import (
 
 // shopfront joins the parts of the shopfront. Pages stand at any address, so they
 // come last.
-func shopfront(a *app.App, views *results.Views, most int) (*fiber.App, *pages.Pages) {
+func shopfront(a *app.App, recorder *events.Recorder, most int) (*fiber.App, *pages.Pages) {
 	f := &frame.Frame{Store: a.Store, Render: a.Render, House: a.House, Pictures: a.Pictures, Origins: a.Origins, Log: a.Log, Forms: most}
 	shown := &pages.Pages{
-		Frame: f, Publishing: a.Publishing, Facts: a.Facts, Selling: a.Selling, People: a.People, News: a.News, Views: views,
+		Frame: f, Publishing: a.Publishing, Facts: a.Facts, Selling: a.Selling, People: a.People, News: a.News, Events: recorder,
 	}
 	return f.Handler(
 		(&addresses.Addresses{Frame: f, Publishing: a.Publishing}).Part,

@@ -26,14 +26,14 @@ import (
 
 // studio joins the places of the studio; a new place is one more line. What Ctrl+K finds
 // stands in this order.
-func studio(a *app.App, o Options) *fiber.App {
+func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 	f := &frame.Frame{
 		Accounts: a.Accounts, Calendar: a.Calendar, Publishing: a.Publishing,
 		Render: a.Render, Store: a.Store, Origins: a.Origins, Log: a.Log,
 	}
 	proofs := &proof.Drawer{Store: a.Store, Render: a.Render, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Origins: a.Origins}
 	own := &snippets.Form{Frame: f}
-	return f.Handler(
+	joined := f.Handler(
 		(&publishing.Place{Frame: f, Drafts: a.Drafts, Proof: proofs}).Part(),
 		(&pages.Place{Frame: f, Pages: a.Pages, Desk: a.Desk, People: a.People, Proof: proofs}).Part(),
 		(&desk.Place{Frame: f, Desk: a.Desk, Drafts: a.Drafts, Find: a.Find, News: a.News, Offers: a.Offers, Proof: proofs, Snippets: own}).Part(),
@@ -50,4 +50,5 @@ func studio(a *app.App, o Options) *fiber.App {
 		(&choose.Place{Frame: f, Drafts: a.Drafts, Find: a.Find}).Part(),
 		(&find.Place{Frame: f, Find: a.Find}).Part(),
 	)
+	return joined, f
 }

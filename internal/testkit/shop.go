@@ -86,6 +86,13 @@ func On(t testing.TB, s *store.Store, change func(*server.Options)) *Shop {
 	return shop
 }
 
+// Record writes the events that wait to be written.
+func (s *Shop) Record() {
+	ended, end := context.WithCancel(context.Background())
+	end()
+	s.Events.Run(ended)
+}
+
 // Browser is one visitor's browser. It keeps cookies and follows no redirects.
 type Browser struct {
 	shop   *Shop

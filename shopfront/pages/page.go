@@ -6,11 +6,11 @@ import (
 	"errors"
 	"strings"
 
+	"chrysagon/app/events"
 	"chrysagon/app/factbook"
 	"chrysagon/app/news"
 	"chrysagon/app/people"
 	"chrysagon/app/publishing"
-	"chrysagon/app/results"
 	"chrysagon/app/selling"
 	"chrysagon/core/deadline"
 	"chrysagon/core/order"
@@ -34,7 +34,7 @@ type Pages struct {
 	Selling    *selling.Counter
 	People     *people.People
 	News       *news.Hub
-	Views      *results.Views
+	Events     *events.Recorder
 
 	cache Cache
 }
@@ -98,7 +98,8 @@ func (p *Pages) page(c fiber.Ctx) error {
 		drawn.Until = next
 	}
 	e := newEntry(drawn.HTML)
-	e.headers, e.until, e.step, e.edition = keptHeaders(p.pagePolicy(drawn)), drawn.Until, live.Step.ID, live.Edition.ID
+	e.headers, e.until = keptHeaders(p.pagePolicy(drawn)), drawn.Until
+	e.page, e.step, e.edition = live.Page.ID, live.Step.ID, live.Edition.ID
 	p.cache.put(string(bytes.Clone([]byte(address))), e, generation)
 	return p.send(c, e)
 }
@@ -118,7 +119,7 @@ func (p *Pages) viewer(c fiber.Ctx) string {
 
 // note notes that somebody looks at a page.
 func (p *Pages) note(c fiber.Ctx, live publishing.Live) {
-	p.Views.Note(results.Viewed{Visitor: p.viewer(c), StepID: live.Step.ID, EditionID: live.Edition.ID})
+	p.Events.Note(events.Event{Kind: events.View, Visitor: p.viewer(c), PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID})
 }
 
 // Kept serves a page from the cache to a visitor who has been here before,
@@ -142,7 +143,7 @@ func (p *Pages) Kept(c *fasthttp.RequestCtx) bool {
 
 // write sends a kept page and notes the view of a visitor.
 func (p *Pages) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
-	p.Views.Note(results.Viewed{Visitor: visitor, StepID: e.step, EditionID: e.edition})
+	p.Events.Note(events.Event{Kind: events.View, Visitor: visitor, PageID: e.page, StepID: e.step, EditionID: e.edition})
 	h := &c.Response.Header
 	h.SetContentType("text/html; charset=utf-8")
 	for _, line := range e.headers {

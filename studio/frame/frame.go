@@ -39,6 +39,8 @@ type Frame struct {
 
 	pages  *template.Template
 	doings []Doing
+	tabs   []Tab
+	files  []string
 	once   sync.Once
 	money  string
 }

@@ -20,7 +20,7 @@ import (
 // funcs are what every view may call.
 func (f *Frame) funcs() template.FuncMap {
 	return template.FuncMap{
-		"icon": f.Render.Assets.Icon, "asset": f.Render.Assets.Path, "picture": thumbnail, "pathescape": url.PathEscape,
+		"tabs": func() []Tab { return f.tabs }, "icon": f.Render.Assets.Icon, "asset": f.Render.Assets.Path, "picture": thumbnail, "pathescape": url.PathEscape,
 		"json": written, "dict": dict, "has": slices.Contains[[]string], "strings": func(l store.StringList) []string { return l },
 		"deref": func(p *string) string { return *p }, "orempty": factbook.Deref,
 		"plus": func(a, b int) int { return a + b }, "minus": func(a, b int) int { return a - b },

@@ -3,6 +3,8 @@ package frame
 import (
 	"html/template"
 	"io/fs"
+	"path"
+	"slices"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -15,6 +17,14 @@ type Part struct {
 	Open     func(fiber.Router) // routes for anybody; nil: none
 	SignedIn func(fiber.Router) // routes for who is signed in
 	Doings   []Doing            // what Ctrl+K finds of it
+	Tab      Tab                // at the head; of no name: none
+	Files    []string           // addresses to which files are sent, as path.Match reads them
+}
+
+// Tab is a place at the head of the studio.
+type Tab struct {
+	At         int // the leftmost first
+	Name, Path string
 }
 
 // Doing is something that can be done, and where.
@@ -30,6 +40,14 @@ func Do(name, words, path, do string) Doing {
 
 // Doings are those of all places.
 func (f *Frame) Doings() []Doing { return f.doings }
+
+// TakesFiles tells whether files may be sent to an address of the studio.
+func (f *Frame) TakesFiles(address string) bool {
+	return slices.ContainsFunc(f.files, func(pattern string) bool {
+		is, err := path.Match(pattern, address)
+		return is && err == nil
+	})
+}
 
 // Handler joins the places. Where two take the same address, the former has it.
 func (f *Frame) Handler(parts ...Part) *fiber.App {
@@ -51,7 +69,12 @@ func (f *Frame) Handler(parts ...Part) *fiber.App {
 			p.Open(app)
 		}
 		f.doings = append(f.doings, p.Doings...)
+		f.files = append(f.files, p.Files...)
+		if p.Tab.Name != "" {
+			f.tabs = append(f.tabs, p.Tab)
+		}
 	}
+	slices.SortFunc(f.tabs, func(a, b Tab) int { return a.At - b.At })
 	in := app.Group("/", f.signedIn, f.csrf)
 	in.Get("/", func(c fiber.Ctx) error { return SeeOther(c, "/pages") })
 	in.Post("/campaign", f.switchCampaign)

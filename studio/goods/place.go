@@ -30,6 +30,8 @@ type Place struct {
 // Part is what the studio joins.
 func (place *Place) Part() frame.Part {
 	return frame.Part{
+		Files: []string{"/goods/import", "/goods/*/file"},
+		Tab:   frame.Tab{At: 20, Name: "Goods", Path: "/goods"},
 		Views: views,
 		Funcs: template.FuncMap{
 			"cell": cell, "conditions": func() []goods.Condition { return goods.Conditions },

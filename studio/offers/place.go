@@ -25,6 +25,7 @@ type Place struct {
 // Part is what the studio joins.
 func (p *Place) Part() frame.Part {
 	return frame.Part{
+		Tab:   frame.Tab{At: 30, Name: "Offers", Path: "/offers"},
 		Views: views,
 		Funcs: template.FuncMap{
 			"countries": countryChoices, "repeats": func() []repeat { return repeats }, "repeated": isRepeat, "countedOf": countedOf,

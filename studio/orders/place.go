@@ -28,6 +28,7 @@ type Place struct {
 // Part is what the studio joins.
 func (p *Place) Part() frame.Part {
 	return frame.Part{
+		Tab:      frame.Tab{At: 50, Name: "Orders", Path: "/orders"},
 		Views:    views,
 		SignedIn: p.signedIn,
 		Doings: []frame.Doing{

@@ -29,6 +29,8 @@ type Place struct {
 // Part is what the studio joins.
 func (place *Place) Part() frame.Part {
 	return frame.Part{
+		Files:    []string{"/packages"},
+		Tab:      frame.Tab{At: 40, Name: "Pages", Path: "/pages"},
 		Views:    views,
 		Funcs:    template.FuncMap{"proportion": proportion},
 		SignedIn: place.signedIn,

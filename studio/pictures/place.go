@@ -24,6 +24,7 @@ type Place struct {
 // Part is what the studio joins.
 func (place *Place) Part() frame.Part {
 	return frame.Part{
+		Files:    []string{"/pictures", "/videos", "/files", "/pages/*/feed/*/*"},
 		Views:    views,
 		SignedIn: place.signedIn,
 		Doings: []frame.Doing{

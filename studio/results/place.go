@@ -22,6 +22,7 @@ type Place struct {
 // Part is what the studio joins.
 func (p *Place) Part() frame.Part {
 	return frame.Part{
+		Tab:      frame.Tab{At: 60, Name: "Results", Path: "/results"},
 		Views:    views,
 		SignedIn: p.signedIn,
 		Doings: []frame.Doing{

@@ -23,6 +23,8 @@ type Place struct {
 // Part is what the studio joins.
 func (p *Place) Part() frame.Part {
 	return frame.Part{
+		Files:    []string{"/season/calendar"},
+		Tab:      frame.Tab{At: 10, Name: "Season", Path: "/season"},
 		Views:    views,
 		Funcs:    template.FuncMap{"momentof": momentOf, "windowof": windowOf},
 		Open:     p.open,
