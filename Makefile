@@ -1,8 +1,11 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: help dev demo demo-reset test unit scripts race fuzz-short fuzz e2e check bench lighthouse formats shots assets build deps browser
+.PHONY: help dev demo demo-reset test unit scripts race fuzz-short fuzz e2e check looks-right format bench lighthouse formats shots assets build deps browser
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
+SCRIPTS = $(shell git ls-files '*.js' '*.mjs') package.json web/tsconfig.json .prettierrc.json .stylelintrc.json
+STYLES = $(shell git ls-files '*.scss')
+VIEWS = $(shell git ls-files '*.html')
 SOURCES := $(shell find web pieces -type f -not -path 'web/dist/*') package-lock.json
 
 help: ## what can be made
@@ -41,10 +44,21 @@ e2e: build browser ## the browser tests
 	@# The time is a bound for a whole file on a slow machine; what a test waits for has bounds of its own.
 	node --test --test-concurrency=1 --test-timeout=900000 e2e/*.test.mjs
 
-check: $(LINT) build ## format, vet, lint
+check: $(LINT) build looks-right ## format, vet, lint
 	@test -z "$$(gofmt -l $$(git ls-files '*.go'))" || { gofmt -l $$(git ls-files '*.go'); echo 'run gofmt -w on these'; exit 1; }
 	go vet ./...
 	$(LINT) run ./...
+
+looks-right: assets
+	node_modules/.bin/prettier --log-level warn --check $(SCRIPTS)
+	node_modules/.bin/eslint .
+	node_modules/.bin/stylelint $(STYLES)
+	node scripts/views.mjs $(VIEWS)
+
+format: assets ## put scripts and styles into their form
+	gofmt -w $$(git ls-files '*.go')
+	node_modules/.bin/prettier --log-level warn --write $(SCRIPTS)
+	node_modules/.bin/stylelint --fix $(STYLES)
 
 bench: build browser ## measure; docs/benchmarks.md keeps the results
 	bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench

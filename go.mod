@@ -82,3 +82,6 @@ require (
 	golang.org/x/sync v0.24.0 // indirect
 	golang.org/x/sys v0.50.0 // indirect
 )
+
+// Packages of Node.js bring files of Go along.
+ignore ./node_modules

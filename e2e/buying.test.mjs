@@ -136,7 +136,9 @@ test('at the deadline the open page changes by itself and keeps what was typed',
 })
 
 async function moveDeadline(studio, ms) {
-  const at = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Lisbon', dateStyle: 'short', timeStyle: 'medium' }).format(new Date(Date.now() + ms)).replace(' ', 'T')
+  const at = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Lisbon', dateStyle: 'short', timeStyle: 'medium' })
+    .format(new Date(Date.now() + ms))
+    .replace(' ', 'T')
   await studio.evaluate(async (at) => {
     const form = new URLSearchParams({ csrf: document.body.dataset.csrf, id: 'lantern-friday', name: 'Lantern Friday', at })
     await fetch('/deadlines', { method: 'POST', body: form })

@@ -82,7 +82,14 @@ test('killed while typing, at most the last second is lost', async () => {
         typed.push([performance.now(), text])
       }
       // A second, or three answers of a machine that is slower than that.
-      const slow = await page.evaluate(() => Math.max(...performance.getEntriesByType('resource').filter((e) => e.name.includes('/commands')).map((e) => e.duration)))
+      const slow = await page.evaluate(() =>
+        Math.max(
+          ...performance
+            .getEntriesByType('resource')
+            .filter((e) => e.name.includes('/commands'))
+            .map((e) => e.duration),
+        ),
+      )
       const killed = performance.now() - Math.max(0, 3 * slow - 1000)
       await program.kill()
       await page.context().close()

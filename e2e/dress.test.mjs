@@ -8,7 +8,11 @@ let program
 before(async () => (program = await start()))
 after(() => program.stop())
 
-const style = (frame, selector, property) => frame.locator(selector).first().evaluate((el, p) => getComputedStyle(el)[p], property)
+const style = (frame, selector, property) =>
+  frame
+    .locator(selector)
+    .first()
+    .evaluate((el, p) => getComputedStyle(el)[p], property)
 const open = async (page, kind, n = 0) => {
   const button = page.locator(`[data-kind=${kind}] > .telling`).nth(n)
   await button.focus()

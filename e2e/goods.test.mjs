@@ -21,7 +21,8 @@ test('goods, shelves, rates and season are accessible', async () => {
 test('a CSV with faults is mended, applied as a whole, and undone', async () => {
   const page = await signIn(program)
   await page.goto(program.studio('/goods'))
-  const bad = 'Artikel;SKU;Preis;Stock\nSkylark, pocket kite;GK-SKY;39,90;12\nHeron;GK-HER;fifty;3\nTern 60, pocket kite;GK-TER-60;21,00;88\n'
+  const bad =
+    'Artikel;SKU;Preis;Stock\nSkylark, pocket kite;GK-SKY;39,90;12\nHeron;GK-HER;fifty;3\nTern 60, pocket kite;GK-TER-60;21,00;88\n'
   await page.setInputFiles('[data-import]', file('spring.csv', bad))
   await page.waitForURL('**/goods/import/*')
   assert.match(await page.textContent('#mapping'), /separated by semicolons/)
@@ -134,10 +135,12 @@ test('an offer is written by its receipt, and the shop follows', async () => {
   await form.locator('[name=name]').fill('Two lanterns')
   await form.locator('[name=kind]').selectOption('steps')
   await form.locator('[name=steps]').fill('2: 40%')
-  await form.locator('.pick > summary').first().click()
+  await form.locator('[data-cover=goods] > summary').click()
   await form.locator('[name=goods][value=ember]').check()
   await page.keyboard.press('Escape')
-  await page.waitForFunction(() => document.querySelector('#receipt').textContent.includes('does not apply'), null, { timeout: 10000 }).catch(() => {})
+  await page
+    .waitForFunction(() => document.querySelector('#receipt').textContent.includes('does not apply'), null, { timeout: 10000 })
+    .catch(() => {})
   await page.selectOption('[name=add]', 'ember')
   await page.waitForFunction(() => document.querySelectorAll('.basket-row [name=item][value=ember]').length > 0)
   await page.locator('.basket-row:has([value=ember]) [name=qty]').last().fill('2')
@@ -191,13 +194,19 @@ test('a campaign is dragged and moved by keys on the year line', async () => {
   await page.mouse.down()
   await page.mouse.move(box.x + 60 + 45, box.y + 10, { steps: 5 })
   await page.mouse.up()
-  await page.waitForFunction(() => /27 March to 17 April/.test(document.querySelector('[data-campaign=first-winds]').getAttribute('aria-label')))
+  await page.waitForFunction(() =>
+    /27 March to 17 April/.test(document.querySelector('[data-campaign=first-winds]').getAttribute('aria-label')),
+  )
   await bar.focus()
   await page.keyboard.press('ArrowLeft')
-  await page.waitForFunction(() => /26 March to 16 April/.test(document.querySelector('[data-campaign=first-winds]').getAttribute('aria-label')))
+  await page.waitForFunction(() =>
+    /26 March to 16 April/.test(document.querySelector('[data-campaign=first-winds]').getAttribute('aria-label')),
+  )
   assert.equal(await page.evaluate(() => document.activeElement.dataset.campaign), 'first-winds', 'the focus stays on it')
   await page.keyboard.press('Shift+ArrowRight')
-  await page.waitForFunction(() => /26 March to 17 April/.test(document.querySelector('[data-campaign=first-winds]').getAttribute('aria-label')))
+  await page.waitForFunction(() =>
+    /26 March to 17 April/.test(document.querySelector('[data-campaign=first-winds]').getAttribute('aria-label')),
+  )
   await page.keyboard.press('Enter')
   await page.waitForURL('**campaign=first-winds')
   await page.click('text=Copy, all dates moved')
@@ -210,13 +219,16 @@ test('a campaign is dragged and moved by keys on the year line', async () => {
 test('pictures come in many at once, and bad ones are refused by content', async () => {
   const page = await signIn(program)
   await page.goto(program.studio('/goods/ember'))
-  const png = Buffer.from(await page.evaluate(() => {
-    const c = document.createElement('canvas')
-    c.width = 700
-    c.height = 500
-    c.getContext('2d').fillRect(10, 10, 300, 200)
-    return c.toDataURL('image/png').split(',')[1]
-  }), 'base64')
+  const png = Buffer.from(
+    await page.evaluate(() => {
+      const c = document.createElement('canvas')
+      c.width = 700
+      c.height = 500
+      c.getContext('2d').fillRect(10, 10, 300, 200)
+      return c.toDataURL('image/png').split(',')[1]
+    }),
+    'base64',
+  )
   await page.setInputFiles('[data-pictures-input]', [
     { name: 'one.png', mimeType: 'image/png', buffer: png },
     { name: 'two.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('not a picture at all') },
@@ -225,5 +237,8 @@ test('pictures come in many at once, and bad ones are refused by content', async
   await page.waitForSelector('#toast >> text=2 of 3 pictures kept.')
   assert.match(await page.textContent('[data-uploads] .bad'), /two.* is not a picture that can be read/)
   assert.equal(await page.locator('[data-pictures] img').count(), 3)
-  assert.deepEqual(page.troubles.filter((t) => !t.includes('422')), [])
+  assert.deepEqual(
+    page.troubles.filter((t) => !t.includes('422')),
+    [],
+  )
 })

@@ -39,17 +39,53 @@ async function judged(html, path, part) {
 }
 
 test('the places of the studio are valid HTML', async () => {
-  const orders = await desk.evaluate(async () => [...(await (await fetch('/orders')).text()).matchAll(/href="\/orders\/([^"?]+)"/g)].map((m) => m[1]))
+  const orders = await desk.evaluate(async () =>
+    [...(await (await fetch('/orders')).text()).matchAll(/href="\/orders\/([^"?]+)"/g)].map((m) => m[1]),
+  )
   const order = orders.find((id) => id.startsWith('past-'))
-  for (const path of ['/pages', '/pages/night-flight', '/pages/new', '/goods', '/goods/ember', '/offers', '/offers?product=gull', '/season', '/results', '/orders', '/orders?q=nobody', '/orders/packing', `/orders/${order}`, '/buyers', '/shelves', '/shelves?shelf=new', '/rates', '/store', '/house', '/pictures', '/account', '/publish', '/sign-in'])
+  for (const path of [
+    '/pages',
+    '/pages/night-flight',
+    '/pages/new',
+    '/goods',
+    '/goods/ember',
+    '/offers',
+    '/offers?product=gull',
+    '/season',
+    '/results',
+    '/orders',
+    '/orders?q=nobody',
+    '/orders/packing',
+    `/orders/${order}`,
+    '/buyers',
+    '/shelves',
+    '/shelves?shelf=new',
+    '/rates',
+    '/store',
+    '/house',
+    '/pictures',
+    '/account',
+    '/publish',
+    '/sign-in',
+  ])
     await valid(desk, path)
-  for (const path of [`/orders/${order}/refund`, '/find?q=e', '/choose/picture?page=night-flight', '/choose/link?page=night-flight', '/pages/night-flight/history', '/pages/night-flight/look/page'])
+  for (const path of [
+    `/orders/${order}/refund`,
+    '/find?q=e',
+    '/choose/picture?page=night-flight',
+    '/choose/link?page=night-flight',
+    '/pages/night-flight/history',
+    '/pages/night-flight/look/page',
+  ])
     await valid(desk, path, true)
 })
 
 test('the slip of every piece is valid HTML', async () => {
   for (const { id } of [...made, { id: 'night-flight' }]) {
-    const pieces = await desk.evaluate(async (p) => [...new Set([...(await (await fetch(`/pages/${p}`)).text()).matchAll(/data-piece="([^"]+)"/g)].map((m) => m[1]))], id)
+    const pieces = await desk.evaluate(
+      async (p) => [...new Set([...(await (await fetch(`/pages/${p}`)).text()).matchAll(/data-piece="([^"]+)"/g)].map((m) => m[1]))],
+      id,
+    )
     for (const piece of pieces.slice(0, 40)) await valid(desk, `/pages/${id}/slip/${piece}`, true)
   }
 })

@@ -9,12 +9,28 @@ const owner = { email: 'ines@dune-post.example', password: 'four words over dune
 let other, port, env, served
 // init runs to its end and gives its code and what it said.
 function init(...flags) {
-  const child = spawn('bin/chrysagon', ['init', ...flags], { env: { ...process.env, DATABASE_URL: '', ...env }, stdio: ['ignore', 'pipe', 'pipe'] })
+  const child = spawn('bin/chrysagon', ['init', ...flags], {
+    env: { ...process.env, DATABASE_URL: '', ...env },
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
   let said = ''
   for (const from of [child.stdout, child.stderr]) from.on('data', (text) => (said += text))
   return new Promise((resolve) => child.on('exit', (code) => resolve({ code, said })))
 }
-const flags = ['--store', 'Dune Post', '--currency', 'EUR', '--country', 'PT', '--zone', 'Europe/Lisbon', '--owner', 'Ines Prado', '--email', owner.email]
+const flags = [
+  '--store',
+  'Dune Post',
+  '--currency',
+  'EUR',
+  '--country',
+  'PT',
+  '--zone',
+  'Europe/Lisbon',
+  '--owner',
+  'Ines Prado',
+  '--email',
+  owner.email,
+]
 
 before(async () => {
   other = await start() // its browser

@@ -18,7 +18,10 @@ async function to(page, selector, { back = false, most = 120 } = {}) {
       if (!el.matches(selector)) return null
       const seen = (e) => getComputedStyle(e).outlineStyle !== 'none' || getComputedStyle(e).boxShadow !== 'none'
       const box = el.getBoundingClientRect()
-      return { seen: seen(el) || [...(el.labels ?? [])].some(seen) || (el.parentElement && seen(el.parentElement)), inView: box.bottom > 0 && box.top < innerHeight }
+      return {
+        seen: seen(el) || [...(el.labels ?? [])].some(seen) || (el.parentElement && seen(el.parentElement)),
+        inView: box.bottom > 0 && box.top < innerHeight,
+      }
     }, selector)
     if (!at) continue
     assert.ok(at.seen, `${selector} shows that it has the focus`)
@@ -68,10 +71,16 @@ test('a page is made, written, dressed and published by keys alone', async () =>
   const before = await bands()
   await to(page, '.band-row:nth-of-type(n+2) .handle, .band-row ~ .band-row .handle')
   await page.keyboard.press('Alt+ArrowDown')
-  await page.waitForFunction((first) => [...document.querySelectorAll('.band-row .band-name')].map((n) => n.textContent).join() !== first, before.join())
+  await page.waitForFunction(
+    (first) => [...document.querySelectorAll('.band-row .band-name')].map((n) => n.textContent).join() !== first,
+    before.join(),
+  )
   await saved(page)
   await page.keyboard.press('Control+z')
-  await page.waitForFunction((first) => [...document.querySelectorAll('.band-row .band-name')].map((n) => n.textContent).join() === first, before.join())
+  await page.waitForFunction(
+    (first) => [...document.querySelectorAll('.band-row .band-name')].map((n) => n.textContent).join() === first,
+    before.join(),
+  )
   await saved(page)
 
   // A slip opens, is filled, and closes to where it was opened.
@@ -122,7 +131,10 @@ test('pages are searched, taken away as a package, brought in, set aside and bro
   assert.equal(packed.suggestedFilename(), 'quiver-bag.zip')
   await page.goto(program.studio('/pages/new'))
   await page.locator('summary', { hasText: 'From a page package' }).click()
-  await page.setInputFiles('form[hx-post="/packages"] input[type=file]', await packed.path().then(async (path) => ({ name: 'quiver-bag.zip', mimeType: 'application/zip', buffer: await readFile(path) })))
+  await page.setInputFiles(
+    'form[hx-post="/packages"] input[type=file]',
+    await packed.path().then(async (path) => ({ name: 'quiver-bag.zip', mimeType: 'application/zip', buffer: await readFile(path) })),
+  )
   await page.locator('form[hx-post="/packages"] button').click()
   await page.waitForURL(/\/pages\/(?!new)[a-z0-9]+$/)
   assert.match(await page.locator('#sheet').innerText(), /kite bag/, 'its words came along')

@@ -17,27 +17,92 @@ after(() => program.stop())
 // What each kind shows. A video needs a film, and none ships.
 const link = 'page:night-flight'
 const kinds = {
-  answer: { product: 'lantern-cell', accept: 'Yes', decline: 'No' }, appointment: {}, aside: { title: 'Know this', text: 'Words beside it' },
-  badges: { items: [{ icon: 'check', text: 'Mended free' }] }, bullets: { items: [{ text: 'One point' }, { text: 'And another one' }] }, button: { label: 'To the kites', target: link, second: 'Or home', second_target: link },
-  checkout: { product: 'ember', button: 'Buy' }, code: { code: 'FROST', text: 'Type it below' }, compare: { first: 'Ours', second: 'Others', items: [{ what: 'Line', first: 'yes', second: 'no' }] },
-  divider: {}, embed: { title: 'Own', html: '<p>Own</p>' }, faq: { items: [{ question: 'Is it late?', answer: 'No.' }] }, form: {}, gallery: { items: [{ picture: 'dunes', caption: 'Dunes' }, { picture: 'bag', caption: 'Bag' }] },
-  groups: { items: [{ group: 'group-light-wind', text: 'For evenings' }] }, heading: { text: 'A heading', level: '2' }, hours: {}, way: { items: [{ what: 'Harbour', side: 'n', far: '5 minutes' }] }, icon: {}, legal: { text: 'Sold by us' }, menu: { home: 'First page' },
-  perks: { items: [{ icon: 'check', title: 'Mended', text: 'For ever' }] }, phone: { text: 'Ring us', number: '+351 210 000 000' }, picture: { picture: 'dunes' }, price: { product: 'ember' },
-  product: { product: 'ember', text: 'It flies', label: 'See it', target: link }, quote: { text: 'It flew', who: 'Rui' }, rating: { average: '4.8', count: '212', source: 'our counter' }, receipt: {}, rotate: { items: [{ title: 'A first try', text: 'For an hour' }, { title: 'Your own', text: 'We mend it' }] },
-  shelf: { shelf: 'light-wind' }, social: { items: [{ picture: 'dunes', text: 'Dunes' }] }, stock: { product: 'ember', from: '100000' }, announcement: { text: 'Lanterns fly' }, summary: { product: 'ember', title: 'Your order' },
-  testimonials: { items: [{ words: 'It flew', who: 'Rui', where: 'Faro' }] }, text: { text: 'Some words of copy' }, timer: { caption: 'Until then', deadline: 'lantern-friday', then: 'hide' },
+  answer: { product: 'lantern-cell', accept: 'Yes', decline: 'No' },
+  appointment: {},
+  aside: { title: 'Know this', text: 'Words beside it' },
+  badges: { items: [{ icon: 'check', text: 'Mended free' }] },
+  bullets: { items: [{ text: 'One point' }, { text: 'And another one' }] },
+  button: { label: 'To the kites', target: link, second: 'Or home', second_target: link },
+  checkout: { product: 'ember', button: 'Buy' },
+  code: { code: 'FROST', text: 'Type it below' },
+  compare: { first: 'Ours', second: 'Others', items: [{ what: 'Line', first: 'yes', second: 'no' }] },
+  divider: {},
+  embed: { title: 'Own', html: '<p>Own</p>' },
+  faq: { items: [{ question: 'Is it late?', answer: 'No.' }] },
+  form: {},
+  gallery: {
+    items: [
+      { picture: 'dunes', caption: 'Dunes' },
+      { picture: 'bag', caption: 'Bag' },
+    ],
+  },
+  groups: { items: [{ group: 'group-light-wind', text: 'For evenings' }] },
+  heading: { text: 'A heading', level: '2' },
+  hours: {},
+  way: { items: [{ what: 'Harbour', side: 'n', far: '5 minutes' }] },
+  icon: {},
+  legal: { text: 'Sold by us' },
+  menu: { home: 'First page' },
+  perks: { items: [{ icon: 'check', title: 'Mended', text: 'For ever' }] },
+  phone: { text: 'Ring us', number: '+351 210 000 000' },
+  picture: { picture: 'dunes' },
+  price: { product: 'ember' },
+  product: { product: 'ember', text: 'It flies', label: 'See it', target: link },
+  quote: { text: 'It flew', who: 'Rui' },
+  rating: { average: '4.8', count: '212', source: 'our counter' },
+  receipt: {},
+  rotate: {
+    items: [
+      { title: 'A first try', text: 'For an hour' },
+      { title: 'Your own', text: 'We mend it' },
+    ],
+  },
+  shelf: { shelf: 'light-wind' },
+  social: { items: [{ picture: 'dunes', text: 'Dunes' }] },
+  stock: { product: 'ember', from: '100000' },
+  announcement: { text: 'Lanterns fly' },
+  summary: { product: 'ember', title: 'Your order' },
+  testimonials: { items: [{ words: 'It flew', who: 'Rui', where: 'Faro' }] },
+  text: { text: 'Some words of copy' },
+  timer: { caption: 'Until then', deadline: 'lantern-friday', then: 'hide' },
 }
 
 // Values of each property of which at least one is not what the house has.
 const values = {
-  align: ['end', 'center'], size: ['160'], weight: ['300', '900'], line: ['240'], colour: ['#0a7d55', '#c2185b'], effect: ['caps', 'italic', 'lift'],
-  ground: ['#d5b8ff', '#0d3a66'], above: ['96'], below: ['96'], inside: ['40'], edge: ['6'], edge_in: ['#c2185b'], corner: ['pill', 'none'], shadow: ['firm'],
-  seen: ['phone'], order: ['5'], width: ['narrow', 'full'], picture: ['dunes'], fit: ['contain'], focus_x: ['0'], focus_y: ['0'], veil: ['60'], veil_of: ['light'],
+  align: ['end', 'center'],
+  size: ['160'],
+  weight: ['300', '900'],
+  line: ['240'],
+  colour: ['#0a7d55', '#c2185b'],
+  effect: ['caps', 'italic', 'lift'],
+  ground: ['#d5b8ff', '#0d3a66'],
+  above: ['96'],
+  below: ['96'],
+  inside: ['40'],
+  edge: ['6'],
+  edge_in: ['#c2185b'],
+  corner: ['pill', 'none'],
+  shadow: ['firm'],
+  seen: ['phone'],
+  order: ['5'],
+  width: ['narrow', 'full'],
+  picture: ['dunes'],
+  fit: ['contain'],
+  focus_x: ['0'],
+  focus_y: ['0'],
+  veil: ['60'],
+  veil_of: ['light'],
 }
 // What can be seen only on what another property draws.
 const beside = {
-  edge_in: { edge: '6' }, corner: { edge: '6', ground: '#d5b8ff' }, order: {},
-  fit: { picture: 'dunes' }, focus_x: { picture: 'dunes', fit: 'contain' }, focus_y: { picture: 'dunes' }, veil: { picture: 'dunes' }, veil_of: { picture: 'dunes', veil: '60' },
+  edge_in: { edge: '6' },
+  corner: { edge: '6', ground: '#d5b8ff' },
+  order: {},
+  fit: { picture: 'dunes' },
+  focus_x: { picture: 'dunes', fit: 'contain' },
+  focus_y: { picture: 'dunes' },
+  veil: { picture: 'dunes' },
+  veil_of: { picture: 'dunes', veil: '60' },
 }
 const placed = ['above', 'below', 'seen', 'order']
 
@@ -48,11 +113,14 @@ const send = async (body) => {
 }
 const dress = (targets, set) => send({ command: { op: 'dress', looks: targets.map((t) => ({ id: t.target, set })) } })
 const offered = (target) =>
-  page.evaluate(async ([id, target]) => {
-    const html = await (await fetch(`/pages/${id}/look/${target}`)).text()
-    const at = new DOMParser().parseFromString(html, 'text/html').querySelectorAll('[data-look-set]')
-    return [...new Set([...at].map((el) => el.dataset.lookSet))]
-  }, [id, target])
+  page.evaluate(
+    async ([id, target]) => {
+      const html = await (await fetch(`/pages/${id}/look/${target}`)).text()
+      const at = new DOMParser().parseFromString(html, 'text/html').querySelectorAll('[data-look-set]')
+      return [...new Set([...at].map((el) => el.dataset.lookSet))]
+    },
+    [id, target],
+  )
 
 // drawn is each target as a proof draws it: its picture with what lies around it,
 // and where it stands.
@@ -71,7 +139,12 @@ async function drawn(proof, targets, placed) {
     }
     const box = await proof.locator(at).evaluate((el) => {
       const b = el.getBoundingClientRect()
-      return { x: Math.max(0, b.x - 20), y: Math.max(0, b.y - 20), width: Math.min(innerWidth, b.width + 40), height: Math.min(b.height + 40, 900) }
+      return {
+        x: Math.max(0, b.x - 20),
+        y: Math.max(0, b.y - 20),
+        width: Math.min(innerWidth, b.width + 40),
+        height: Math.min(b.height + 40, 900),
+      }
     })
     out[target] = (await proof.screenshot({ clip: box })).toString('base64')
   }
@@ -111,7 +184,11 @@ async function idle(targets) {
 test('every property that a piece offers changes its drawing, for every kind', async () => {
   const offers = new Set(await page.$$eval('[data-new]', (all) => all.map((el) => el.dataset.new)))
   offers.delete('video')
-  assert.deepEqual([...offers].filter((kind) => !kinds[kind]), [], 'kinds that have no content here')
+  assert.deepEqual(
+    [...offers].filter((kind) => !kinds[kind]),
+    [],
+    'kinds that have no content here',
+  )
   const band = await page.getAttribute('.band-row', 'data-band')
   const targets = []
   for (const [kind, fields] of Object.entries(kinds)) {

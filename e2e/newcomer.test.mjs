@@ -95,7 +95,11 @@ test('three rule-driven pages, each with its shelf, title and proof, are live in
   await she.click(page.locator('#panel >> button:has-text("Publish")').first())
   await page.waitForSelector('text=/Edition 2 (is )?live/')
   const visitor = await program.open()
-  for (const [address, title] of [['back-from-a-fair', 'Back from a fair'], ['light-wind', 'Light wind'], ['stood-long', 'Stood long']]) {
+  for (const [address, title] of [
+    ['back-from-a-fair', 'Back from a fair'],
+    ['light-wind', 'Light wind'],
+    ['stood-long', 'Stood long'],
+  ]) {
     await visitor.goto(program.shop(`/${address}`))
     assert.equal(await visitor.textContent('h1'), title)
     assert.ok((await visitor.locator('.shelf .card').count()) > 0)
@@ -129,7 +133,12 @@ test('a page begins from a template, is planned, and its pieces come, move and g
   assert.equal(await band.locator('.ed').first().textContent(), 'what buyers said')
 
   const kinds = () => band.locator('.piece').evaluateAll((all) => all.map((p) => p.dataset.kind).join(' '))
-  const is = (want) => page.waitForFunction((want) => [...[...document.querySelectorAll('.band-row')].at(-1).querySelectorAll('.piece')].map((p) => p.dataset.kind).join(' ') === want, want)
+  const is = (want) =>
+    page.waitForFunction(
+      (want) =>
+        [...[...document.querySelectorAll('.band-row')].at(-1).querySelectorAll('.piece')].map((p) => p.dataset.kind).join(' ') === want,
+      want,
+    )
   assert.equal(await kinds(), 'heading rating testimonials')
   await band.hover()
   await band.locator('.add-piece summary').click()
@@ -183,7 +192,16 @@ test('a full landing page is live in under ten minutes of work', async () => {
   await page.waitForSelector('[data-line]')
   const line = page.locator('[data-line]')
   await she.click(line)
-  for (const [i, text] of ['hero', 'timer', 'Why people come back to us: benefits', 'shelf', 'Groups to look through', 'What flyers said', 'badges', 'The sheet for the first hour: optin'].entries()) {
+  for (const [i, text] of [
+    'hero',
+    'timer',
+    'Why people come back to us: benefits',
+    'shelf',
+    'Groups to look through',
+    'What flyers said',
+    'badges',
+    'The sheet for the first hour: optin',
+  ].entries()) {
     await she.typeHere(line, text)
     await page.keyboard.press('Enter')
     await page.waitForFunction((n) => document.querySelectorAll('.band-row').length === n, i + 1)
@@ -219,7 +237,11 @@ test('a full landing page is live in under ten minutes of work', async () => {
   await saved(page)
 
   const perks = page.locator('[data-kind=perks] li[data-item]')
-  for (const [i, [title, text]] of [['Mended free', 'For as long as you fly it.'], ['Sent tomorrow', 'Ordered today, out of the door tomorrow.'], ['Thirty days', 'Send it back for any reason.']].entries()) {
+  for (const [i, [title, text]] of [
+    ['Mended free', 'For as long as you fly it.'],
+    ['Sent tomorrow', 'Ordered today, out of the door tomorrow.'],
+    ['Thirty days', 'Send it back for any reason.'],
+  ].entries()) {
     await write(perks.nth(i).locator('.ed').nth(0), title)
     await write(perks.nth(i).locator('.ed').nth(1), text)
   }
@@ -237,12 +259,16 @@ test('a full landing page is live in under ten minutes of work', async () => {
     await saved(page)
   }
   const said = page.locator('[data-kind=testimonials] li[data-item]')
-  for (const [i, [words, who]] of [['We stayed out until the lantern was the only light.', 'Inês, Gustwell'], ['It came back from the pine, and from you, like new.', 'Rui, Faro']].entries()) {
+  for (const [i, [words, who]] of [
+    ['We stayed out until the lantern was the only light.', 'Inês, Gustwell'],
+    ['It came back from the pine, and from you, like new.', 'Rui, Faro'],
+  ].entries()) {
     await write(said.nth(i).locator('.ed').nth(0), words)
     await write(said.nth(i).locator('.ed').nth(1), who)
   }
   const badges = page.locator('[data-kind=badges] li[data-item]')
-  for (const [i, text] of ['Paid by card, safely', 'Sewn in Gustwell', 'Mended for life'].entries()) await write(badges.nth(i).locator('.ed').first(), text)
+  for (const [i, text] of ['Paid by card, safely', 'Sewn in Gustwell', 'Mended for life'].entries())
+    await write(badges.nth(i).locator('.ed').first(), text)
   await write(page.locator('[data-kind=form] [data-field=label]'), 'Put me on the list')
 
   await she.click(page.locator('text=Publish…'))
@@ -250,7 +276,17 @@ test('a full landing page is live in under ten minutes of work', async () => {
   await page.waitForSelector('#panel .said >> text=/Edition [0-9]+ is live/')
   const visitor = await program.open()
   await visitor.goto(program.shop('/first-frost'))
-  for (const part of ['h1 >> text=Before the first frost', '[data-timer]', '.perks', '.shelf .card', '.groups', '.said', '.badges', 'form.ask']) assert.ok((await visitor.locator(part).count()) > 0, part)
+  for (const part of [
+    'h1 >> text=Before the first frost',
+    '[data-timer]',
+    '.perks',
+    '.shelf .card',
+    '.groups',
+    '.said',
+    '.badges',
+    'form.ask',
+  ])
+    assert.ok((await visitor.locator(part).count()) > 0, part)
   assert.match(await visitor.evaluate(() => getComputedStyle(document.querySelector('.band')).backgroundImage), /url\(/)
   await accessible(visitor)
   console.log(`a landing page: ${she.seconds.toFixed(0)} s by the keystroke-level model`)

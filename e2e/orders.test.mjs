@@ -94,7 +94,12 @@ test('killed while mails go out, nobody is left out', async () => {
   await desk.goto(program.studio('/orders?standing=to_pack'))
   const ids = await desk.$$eval('.order-list input', (all) => all.slice(0, 18).map((box) => box.value))
   const due = await desk.$$eval('.order-list .no', (all) => all.slice(0, 18).map((no) => `Your order ${no.textContent} is on its way`))
-  const told = await post(desk, '/orders/move', [['deed', 'send'], ['mail', '1'], ['carrier', 'Night Parcel'], ...ids.map((id) => ['ids', id])])
+  const told = await post(desk, '/orders/move', [
+    ['deed', 'send'],
+    ['mail', '1'],
+    ['carrier', 'Night Parcel'],
+    ...ids.map((id) => ['ids', id]),
+  ])
   assert.match(told.text, new RegExp(`${ids.length} orders changed`))
   await program.kill()
   await program.restart()

@@ -53,7 +53,16 @@ export async function start() {
   if (!(await program.ready)) throw new Error(program.said())
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--disable-quic', `--user-agent=${person}`],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--disable-quic',
+      `--user-agent=${person}`,
+    ],
   })
   const at = (host, path = '/') => `http://${host}:${port}${path}`
   return {
@@ -105,10 +114,16 @@ export async function accessible(page) {
     // Two rules are about whole pages, not about what stands in a frame.
     const whole = frame === page.mainFrame()
     const found = await frame.evaluate(
-      (whole) => globalThis.axe.run(document, { iframes: false, rules: { 'landmark-one-main': { enabled: whole }, 'page-has-heading-one': { enabled: whole } } }),
+      (whole) =>
+        globalThis.axe.run(document, {
+          iframes: false,
+          rules: { 'landmark-one-main': { enabled: whole }, 'page-has-heading-one': { enabled: whole } },
+        }),
       whole,
     )
-    const said = found.violations.map((v) => `${v.id}: ${v.help}\n${v.nodes.map((n) => `  ${n.target.join(' ')} ${n.failureSummary}`).join('\n')}`)
+    const said = found.violations.map(
+      (v) => `${v.id}: ${v.help}\n${v.nodes.map((n) => `  ${n.target.join(' ')} ${n.failureSummary}`).join('\n')}`,
+    )
     if (said.length) throw new Error(`${frame.url()}\n${said.join('\n')}`)
   }
 }
@@ -141,33 +156,56 @@ export const pay = (page) => page.click('[data-checkout] button.act')
 
 // saved waits until the manuscript's desk has nothing left to send, and its
 // gauges tell of what was sent.
-export const saved = (page) => page.waitForFunction(() => document.querySelector('[data-saved]').textContent === 'Saved' && !document.querySelector('#gauges[data-behind]'))
+export const saved = (page) =>
+  page.waitForFunction(
+    () => document.querySelector('[data-saved]').textContent === 'Saved' && !document.querySelector('#gauges[data-behind]'),
+  )
 
 // post sends a form as a page of the studio does, and answers with what came of it.
 export const post = (page, path, body) =>
-  page.evaluate(async ([path, body]) => {
-    const answer = await fetch(path, { method: 'POST', headers: { 'X-Csrf-Token': document.body.dataset.csrf }, body: new URLSearchParams(body) })
-    return { url: answer.url, status: answer.status, text: await answer.text() }
-  }, [path, body])
+  page.evaluate(
+    async ([path, body]) => {
+      const answer = await fetch(path, {
+        method: 'POST',
+        headers: { 'X-Csrf-Token': document.body.dataset.csrf },
+        body: new URLSearchParams(body),
+      })
+      return { url: answer.url, status: answer.status, text: await answer.text() }
+    },
+    [path, body],
+  )
 
 export async function publish(page) {
   const answer = await post(page, '/publish', {})
-  if (!/Edition \d+ is live/.test(answer.text)) throw new Error(`it was not published: ${/<h1>(.*?)<.h1>/.exec(answer.text)?.[1] ?? answer.text.slice(0, 600)}`)
+  if (!/Edition \d+ is live/.test(answer.text))
+    throw new Error(`it was not published: ${/<h1>(.*?)<.h1>/.exec(answer.text)?.[1] ?? answer.text.slice(0, 600)}`)
 }
 
 // command sends a change of a page as its desk does, and answers with what came of it.
 export const command = (page, id, body) =>
-  page.evaluate(async ([id, body]) => {
-    const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify(body) })
-    return { status: answer.status, ...(await answer.json()) }
-  }, [id, body])
+  page.evaluate(
+    async ([id, body]) => {
+      const answer = await fetch(`/pages/${id}/commands`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf },
+        body: JSON.stringify(body),
+      })
+      return { status: answer.status, ...(await answer.json()) }
+    },
+    [id, body],
+  )
 
 // inOwnWords says what a template left to say: nobody publishes its words as
 // they came, and publishing is stopped by headlines and legal pages that are.
 export async function inOwnWords(page, program, id, legal) {
   await page.goto(program.studio(`/pages/${id}`))
   const steps = await page.$$eval(legal ? '[data-piece] [data-field=text]' : '[data-piece] .ed-h1[data-field=text]', (texts) =>
-    texts.map((text) => ({ op: 'set', piece: text.closest('[data-piece]').dataset.piece, field: 'text', value: `In our own words: ${text.textContent}` })),
+    texts.map((text) => ({
+      op: 'set',
+      piece: text.closest('[data-piece]').dataset.piece,
+      field: 'text',
+      value: `In our own words: ${text.textContent}`,
+    })),
   )
   const told = await command(page, id, { command: { op: 'several', steps } })
   if (told.status !== 200) throw new Error(JSON.stringify(told))
@@ -179,7 +217,9 @@ export const ofOrder = ['upsell', 'downsell', 'thank-you']
 // everyTemplate makes a page of each template that ships, bare, and publishes them.
 export async function everyTemplate(program, page) {
   await page.goto(program.studio('/pages/new'))
-  const names = await page.$$eval('.template input', (all) => all.map((input) => input.value).filter((value) => value && !value.startsWith('kept:')))
+  const names = await page.$$eval('.template input', (all) =>
+    all.map((input) => input.value).filter((value) => value && !value.startsWith('kept:')),
+  )
   const made = []
   for (const name of names) {
     if (name === 'thank-you') {

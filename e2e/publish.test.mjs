@@ -50,7 +50,11 @@ test('a look holds on the screens it is meant for, and a phone has an order of i
   const page = await signIn(program)
   await page.goto(program.studio('/pages/night-flight'))
   const looks = (id, set) => command(page, 'night-flight', { command: { op: 'dress', looks: [{ id, set }] } })
-  const ids = await page.evaluate(() => [...document.querySelectorAll('.band-row')].slice(0, 3).map((row) => ({ band: row.dataset.band, pieces: [...row.querySelectorAll('[data-piece]')].map((p) => p.dataset.piece) })))
+  const ids = await page.evaluate(() =>
+    [...document.querySelectorAll('.band-row')]
+      .slice(0, 3)
+      .map((row) => ({ band: row.dataset.band, pieces: [...row.querySelectorAll('[data-piece]')].map((p) => p.dataset.piece) })),
+  )
   const [opening, kite, timer] = ids
   assert.equal((await looks(timer.band, { seen: 'wide' })).status, 200)
   assert.equal((await looks(kite.pieces.at(-1), { order: '-1' })).status, 200)
@@ -63,8 +67,15 @@ test('a look holds on the screens it is meant for, and a phone has an order of i
     const narrow = viewport === phone
     assert.equal(await there(`#band-${timer.band}`), !narrow)
     assert.equal(await there(`#p-${opening.pieces[0]}`), narrow)
-    const tops = await visitor.evaluate((pieces) => pieces.map((id) => document.getElementById(`p-${id}`).getBoundingClientRect().top), kite.pieces)
-    assert.equal(tops.at(-1) === Math.min(...tops) && tops.indexOf(Math.min(...tops)) === tops.length - 1, narrow, 'the price comes first on a phone alone')
+    const tops = await visitor.evaluate(
+      (pieces) => pieces.map((id) => document.getElementById(`p-${id}`).getBoundingClientRect().top),
+      kite.pieces,
+    )
+    assert.equal(
+      tops.at(-1) === Math.min(...tops) && tops.indexOf(Math.min(...tops)) === tops.length - 1,
+      narrow,
+      'the price comes first on a phone alone',
+    )
   }
 })
 
@@ -77,7 +88,7 @@ test('words that would break a page do not: ten thousand signs, right to left, e
     'ten thousand signs in words': 'Lantern '.repeat(1250),
     'right to left': 'עפיפונים של לילה עם פנס — طائرات ورقية ليلية',
     'emoji joined and flagged': '👩‍👩‍👧‍👦🏴󠁧󠁢󠁷󠁬󠁳󠁿🪁'.repeat(40),
-    'code': '</h1></main></body><script>document.title="broken"</script><img src=x onerror=alert(1)>',
+    code: '</h1></main></body><script>document.title="broken"</script><img src=x onerror=alert(1)>',
     'signs that turn text round': '\u202Eright\u202C and \u0000\u0007 bells',
     'marks piled up': 'k' + '\u0301'.repeat(400),
   }
@@ -90,7 +101,12 @@ test('words that would break a page do not: ten thousand signs, right to left, e
     assert.ok((await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)) <= 0, `${what}: the studio stays in its frame`)
     await publish(page)
     await visitor.goto(program.shop('/night-flight'))
-    const seen = await visitor.evaluate(() => ({ wide: document.documentElement.scrollWidth - innerWidth, heading: document.querySelector('h1').textContent, title: document.title, bands: document.querySelectorAll('main > .band, body > .band').length }))
+    const seen = await visitor.evaluate(() => ({
+      wide: document.documentElement.scrollWidth - innerWidth,
+      heading: document.querySelector('h1').textContent,
+      title: document.title,
+      bands: document.querySelectorAll('main > .band, body > .band').length,
+    }))
     assert.ok(seen.wide <= 0, `${what}: ${seen.wide} pixels too wide`)
     assert.notEqual(seen.title, 'broken')
     assert.ok(seen.bands >= 5, `${what}: every band is there`)
@@ -99,7 +115,12 @@ test('words that would break a page do not: ten thousand signs, right to left, e
   const much = await set('headline', 'text', 'x'.repeat(20_001))
   assert.equal(much.status, 422)
   assert.match(much.detail, /at most 20000 characters/)
-  for (const hostile of ['<p onclick="x()">a</p>', '<p><a href="javascript:alert(1)">a</a></p>', '<svg onload=alert(1)>', '<p>' + '<b>'.repeat(5000)]) {
+  for (const hostile of [
+    '<p onclick="x()">a</p>',
+    '<p><a href="javascript:alert(1)">a</a></p>',
+    '<svg onload=alert(1)>',
+    '<p>' + '<b>'.repeat(5000),
+  ]) {
     const rich = await page.evaluate(() => document.querySelector('.ed[data-type=rich]').closest('[data-piece]').dataset.piece)
     const told = await set(rich, 'text', hostile)
     assert.ok([200, 422].includes(told.status))

@@ -6,10 +6,11 @@ const folder = 'docs/screenshots'
 mkdirSync(folder, { recursive: true })
 const program = await start()
 const shoot = (page, name, options) => page.screenshot({ path: `${folder}/${name}.png`, ...options })
-const drawn = (page) => page.evaluate(async () => {
-  await document.fonts.ready
-  await Promise.all([...document.images].map((i) => i.decode().catch(() => {})))
-})
+const drawn = (page) =>
+  page.evaluate(async () => {
+    await document.fonts.ready
+    await Promise.all([...document.images].map((i) => i.decode().catch(() => {})))
+  })
 
 try {
   const visitor = await program.open({ viewport: phone })
@@ -56,7 +57,18 @@ try {
   await page.click('text=Publish…')
   await page.waitForSelector('#panel[open] h3')
   await shoot(page, 'publish')
-  for (const [place, path] of [['house', '/house'], ['pictures', '/pictures'], ['offers', '/offers'], ['results', '/results'], ['goods', '/goods'], ['product', '/goods/ember'], ['shelves', '/shelves?shelf=back-and-shown'], ['season', '/season'], ['orders', '/orders?standing=to_pack'], ['order', '/orders/past-1060']]) {
+  for (const [place, path] of [
+    ['house', '/house'],
+    ['pictures', '/pictures'],
+    ['offers', '/offers'],
+    ['results', '/results'],
+    ['goods', '/goods'],
+    ['product', '/goods/ember'],
+    ['shelves', '/shelves?shelf=back-and-shown'],
+    ['season', '/season'],
+    ['orders', '/orders?standing=to_pack'],
+    ['order', '/orders/past-1060'],
+  ]) {
     await page.goto(program.studio(path))
     await page.waitForLoadState('domcontentloaded')
     await drawn(page)

@@ -36,7 +36,8 @@ test('JSON-LD speaks in terms of schema.org', async () => {
     const all = new Set()
     for (const m of vocabulary.matchAll(found)) {
       for (const [, name] of m[4].matchAll(/"([A-Za-z]+)"\??:/g)) all.add(name)
-      for (const parent of (m[3] ?? '').matchAll(/([A-Za-z]+?)(Base|Leaf)\b/g)) if (parent[1] !== type) for (const name of members(parent[1])) all.add(name)
+      for (const parent of (m[3] ?? '').matchAll(/([A-Za-z]+?)(Base|Leaf)\b/g))
+        if (parent[1] !== type) for (const name of members(parent[1])) all.add(name)
     }
     return all
   }

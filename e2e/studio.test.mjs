@@ -28,9 +28,33 @@ test('every place of the studio is accessible', async () => {
 // (WCAG 2.2, 1.4.4 and 1.4.10).
 test('every place fits a narrow phone, and a screen at twice the size', async () => {
   const page = await signIn(program)
-  for (const viewport of [{ width: 360, height: 740 }, { width: 640, height: 400 }]) {
+  for (const viewport of [
+    { width: 360, height: 740 },
+    { width: 640, height: 400 },
+  ]) {
     await page.setViewportSize(viewport)
-    for (const path of ['/pages', '/pages/night-flight', '/pages/new', '/house', '/pictures', '/store', '/editions/frost-1', '/season', '/goods', '/goods/ember', '/shelves', '/rates', '/offers', '/results', '/orders', '/orders/past-1060', '/orders/packing', '/buyers', '/account', '/publish']) {
+    for (const path of [
+      '/pages',
+      '/pages/night-flight',
+      '/pages/new',
+      '/house',
+      '/pictures',
+      '/store',
+      '/editions/frost-1',
+      '/season',
+      '/goods',
+      '/goods/ember',
+      '/shelves',
+      '/rates',
+      '/offers',
+      '/results',
+      '/orders',
+      '/orders/past-1060',
+      '/orders/packing',
+      '/buyers',
+      '/account',
+      '/publish',
+    ]) {
       await page.goto(program.studio(path))
       const wide = await page.evaluate(() => document.documentElement.scrollWidth)
       assert.ok(wide <= viewport.width, `${path} is ${wide} pixels wide at ${viewport.width}`)
@@ -43,7 +67,13 @@ test('every place fits a narrow phone, and a screen at twice the size', async ()
 test('every gauge opens its list', async () => {
   const page = await signIn(program)
   await page.goto(program.studio('/pages/night-flight'))
-  for (const [name, holds] of [['Ways out', 'Nothing leads away'], ['Calls to action', 'Send me my lantern kite'], ['Description', 'Search results cut'], ['First view', 'Styles'], ['Weakest contrast', 'Words of “Opening”']]) {
+  for (const [name, holds] of [
+    ['Ways out', 'Nothing leads away'],
+    ['Calls to action', 'Send me my lantern kite'],
+    ['Description', 'Search results cut'],
+    ['First view', 'Styles'],
+    ['Weakest contrast', 'Words of “Opening”'],
+  ]) {
     const gauge = page.locator('.gauge', { has: page.locator(`summary:has-text("${name}")`) })
     await gauge.locator('summary').click()
     await gauge.locator('.float', { hasText: holds }).waitFor()
@@ -94,7 +124,8 @@ test('bands are added, moved by keyboard and by drag, removed, and it is all und
   const page = await signIn(program)
   await page.goto(program.studio('/pages/night-flight'))
   const names = () => page.$$eval('.band-name', (all) => all.map((n) => n.textContent).join(', '))
-  const order = (text) => page.waitForFunction((t) => [...document.querySelectorAll('.band-name')].map((n) => n.textContent).join(', ') === t, text)
+  const order = (text) =>
+    page.waitForFunction((t) => [...document.querySelectorAll('.band-name')].map((n) => n.textContent).join(', ') === t, text)
   const first = await names()
   await page.focus('[data-band=hurry] .handle')
   await page.keyboard.press('Alt+ArrowUp')
@@ -143,7 +174,9 @@ test('slips, the as-of slider, and clicking in a proof', async () => {
   await page.waitForSelector('.slip')
   await accessible(page)
   await page.selectOption('.slip [data-set=saving]', 'percent')
-  await proof(page, 'Phone').locator('.saving', { hasText: /^You save 25%$/ }).waitFor()
+  await proof(page, 'Phone')
+    .locator('.saving', { hasText: /^You save 25%$/ })
+    .waitFor()
   await saved(page)
 
   await page.click('[data-piece=timer] .telling')
@@ -218,7 +251,10 @@ test('two people in one page: each sees what the other writes at once, and no wo
   await reads(two, head, 'Only One small hand, three kites')
 
   // Both write at once, letter by letter, in the same words and in copy.
-  for (const [field, start] of [[head, 'Home'], [copy, 'Control+Home']]) {
+  for (const [field, start] of [
+    [head, 'Home'],
+    [copy, 'Control+Home'],
+  ]) {
     await one.locator(field).click()
     await one.keyboard.press(start)
     await two.locator(field).click()
@@ -227,7 +263,12 @@ test('two people in one page: each sees what the other writes at once, and no wo
     await saved(one)
     await saved(two)
     const whole = /^From one, first\. [\s\S]* And from two, last\.$/
-    for (const page of [one, two]) await page.waitForFunction(([s, w]) => new RegExp(w).test(document.querySelector(s).innerText.trim()), [field, whole.source], { timeout: 30_000 }).catch(async () => assert.fail(`${await one.innerText(field)} | ${await two.innerText(field)}`))
+    for (const page of [one, two])
+      await page
+        .waitForFunction(([s, w]) => new RegExp(w).test(document.querySelector(s).innerText.trim()), [field, whole.source], {
+          timeout: 30_000,
+        })
+        .catch(async () => assert.fail(`${await one.innerText(field)} | ${await two.innerText(field)}`))
   }
   assert.equal(await one.innerText(copy), await two.innerText(copy))
 
@@ -271,7 +312,11 @@ test('what cannot be kept stays where it was typed, with the reason beside it', 
     await page.click('[data-undo]')
     await saved(page)
   }
-  await page.waitForFunction((words) => document.querySelector('[data-piece=u-head] [data-field=text]').innerText.trim() === words, before.trim(), { timeout: 30_000 }).catch(async () => assert.fail(`${await head.innerText()} | ${before}`))
+  await page
+    .waitForFunction((words) => document.querySelector('[data-piece=u-head] [data-field=text]').innerText.trim() === words, before.trim(), {
+      timeout: 30_000,
+    })
+    .catch(async () => assert.fail(`${await head.innerText()} | ${before}`))
   assert.equal(await page.inputValue('[data-of-page=address]'), 'quiver-bag')
 })
 

@@ -10,17 +10,20 @@ after(() => program.stop())
 
 // photograph makes a JPEG in the browser, with a mark at its right.
 async function photograph(page, name, width, height) {
-  const bytes = await page.evaluate(async ([w, h]) => {
-    const canvas = document.createElement('canvas')
-    Object.assign(canvas, { width: w, height: h })
-    const ink = canvas.getContext('2d')
-    ink.fillStyle = '#447'
-    ink.fillRect(0, 0, w, h)
-    ink.fillStyle = '#c33'
-    ink.fillRect(w * 0.7, h * 0.2, w * 0.1, h * 0.3)
-    const blob = await new Promise((done) => canvas.toBlob(done, 'image/jpeg', 0.9))
-    return [...new Uint8Array(await blob.arrayBuffer())]
-  }, [width, height])
+  const bytes = await page.evaluate(
+    async ([w, h]) => {
+      const canvas = document.createElement('canvas')
+      Object.assign(canvas, { width: w, height: h })
+      const ink = canvas.getContext('2d')
+      ink.fillStyle = '#447'
+      ink.fillRect(0, 0, w, h)
+      ink.fillStyle = '#c33'
+      ink.fillRect(w * 0.7, h * 0.2, w * 0.1, h * 0.3)
+      const blob = await new Promise((done) => canvas.toBlob(done, 'image/jpeg', 0.9))
+      return [...new Uint8Array(await blob.arrayBuffer())]
+    },
+    [width, height],
+  )
   return { name: `${name}.jpg`, mimeType: 'image/jpeg', buffer: Buffer.from(bytes) }
 }
 
@@ -28,7 +31,11 @@ test('pictures come many at once, are cut, looked at, replaced and found missing
   const page = await signIn(program)
   await page.goto(program.studio('/pictures'))
   const bad = { name: 'letter.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('not a picture') }
-  await page.setInputFiles('[data-pictures-input]', [await photograph(page, 'Dusk', 1600, 900), bad, await photograph(page, 'Harbour', 400, 300)])
+  await page.setInputFiles('[data-pictures-input]', [
+    await photograph(page, 'Dusk', 1600, 900),
+    bad,
+    await photograph(page, 'Harbour', 400, 300),
+  ])
   await page.waitForSelector('[data-uploads] li.good >> text=Harbour.jpg: kept')
   assert.match(await page.textContent('[data-uploads] li.bad'), /“letter” is not a picture that can be read/)
   const dusk = page.locator('.picture-card', { has: page.locator('[value=Dusk]') })
@@ -75,7 +82,9 @@ test('an icon is found among thousands by a word, what is shared is seen, own co
   await page.locator('[data-kind=perks] .chooser summary').first().click()
   await page.locator('.chooser[open] input').fill('kayak')
   await page.locator('.chooser[open] [data-pick=kayak]').click()
-  await page.waitForFunction(() => document.querySelector('[data-kind=perks] .chooser summary').getAttribute('aria-label') === 'Icon: kayak')
+  await page.waitForFunction(
+    () => document.querySelector('[data-kind=perks] .chooser summary').getAttribute('aria-label') === 'Icon: kayak',
+  )
 
   await page.click('.naming > summary')
   await page.fill('.naming [data-of-page=title]', 'A title that is typed')
@@ -97,7 +106,11 @@ test('an icon is found among thousands by a word, what is shared is seen, own co
   await page.click('.gauge.findings summary >> nth=0')
   await page.waitForSelector('text=Code of your own runs on this page: “Greeting” (a script at the foot).')
   assert.equal(await page.evaluate(() => document.documentElement.dataset.greeted), undefined)
-  assert.equal(await page.evaluate(() => document.querySelector('iframe').contentDocument.documentElement.dataset.greeted), undefined, 'nor in a proof')
+  assert.equal(
+    await page.evaluate(() => document.querySelector('iframe').contentDocument.documentElement.dataset.greeted),
+    undefined,
+    'nor in a proof',
+  )
   const ran = await page.context().newPage()
   await ran.goto(program.studio('/pages/night-flight/ran'))
   assert.equal(await ran.evaluate(() => document.documentElement.dataset.greeted), 'yes', 'where it was asked for it runs')
@@ -133,7 +146,11 @@ test('an appointment is chosen, taken once and goes into the calendar; a shelf s
   await visitor.setViewportSize(phone)
   await visitor.locator('.slide-moves [data-by="1"]').click()
   await visitor.waitForFunction(() => document.querySelector('.slides .track').scrollLeft > 40)
-  assert.equal(await track.evaluate((el) => document.documentElement.scrollWidth <= innerWidth && el.scrollWidth > el.clientWidth), true, 'the track scrolls and the page does not')
+  assert.equal(
+    await track.evaluate((el) => document.documentElement.scrollWidth <= innerWidth && el.scrollWidth > el.clientWidth),
+    true,
+    'the track scrolls and the page does not',
+  )
   const time = await visitor.locator('.slot input').first().getAttribute('value')
   await visitor.locator('.slot').first().click()
   await visitor.fill('.slots [name=name]', 'Inês Faro')
@@ -161,11 +178,16 @@ test('offers take turns, keep still when they are pointed at or stopped, and for
   await visitor.clock.install()
   await visitor.goto(program.shop('/come-by'))
   await accessible(visitor)
-  const at = (title) => visitor.waitForFunction((title) => {
-    const track = document.querySelector('.turns')
-    const card = [...track.children].find((c) => c.textContent.includes(title))
-    return Math.abs(card.getBoundingClientRect().left - track.getBoundingClientRect().left) < 2
-  }, title, { polling: 100 })
+  const at = (title) =>
+    visitor.waitForFunction(
+      (title) => {
+        const track = document.querySelector('.turns')
+        const card = [...track.children].find((c) => c.textContent.includes(title))
+        return Math.abs(card.getBoundingClientRect().left - track.getBoundingClientRect().left) < 2
+      },
+      title,
+      { polling: 100 },
+    )
   const second = 'Bring your own'
   await at('A first try')
   await visitor.clock.runFor(6100)

@@ -70,18 +70,24 @@ test('what is pasted from a word processor or a web page keeps its structure and
   const page = await desk()
   await copy(page).click()
   await page.keyboard.press('Control+a')
-  await paste(page, `<html xmlns:o="urn:schemas-microsoft-com:office:office"><head><style>p.MsoNormal{margin:0}</style></head><body lang=EN>
+  await paste(
+    page,
+    `<html xmlns:o="urn:schemas-microsoft-com:office:office"><head><style>p.MsoNormal{margin:0}</style></head><body lang=EN>
     <!--StartFragment--><h1 style='color:#2F5496'>Why it flies<o:p></o:p></h1><p class=MsoNormal style='mso-margin-top-alt:auto'><b style='mso-bidi-font-weight:normal'>Ripstop</b>, sewn&nbsp;twice.<o:p></o:p></p>
     <p class=MsoListParagraphCxSpFirst style='text-indent:-18.0pt;mso-list:l0 level1 lfo1'><![if !supportLists]><span style='font-family:Symbol'><span style='mso-list:Ignore'>·<span style='font:7.0pt "Times New Roman"'>&nbsp;&nbsp;</span></span></span><![endif]>light<o:p></o:p></p>
-    <p class=MsoListParagraphCxSpLast style='text-indent:-18.0pt;mso-list:l0 level1 lfo1'><![if !supportLists]><span style='mso-list:Ignore'>·</span><![endif]>strong<o:p></o:p></p><!--EndFragment--></body></html>`)
+    <p class=MsoListParagraphCxSpLast style='text-indent:-18.0pt;mso-list:l0 level1 lfo1'><![if !supportLists]><span style='mso-list:Ignore'>·</span><![endif]>strong<o:p></o:p></p><!--EndFragment--></body></html>`,
+  )
   await saved(page)
   const shown = await inProof(page)
   assert.equal(await shown.innerHTML(), '<h3>Why it flies</h3><p><b>Ripstop</b>, sewn twice.</p><ul><li>light</li><li>strong</li></ul>')
 
   await copy(page).click()
   await page.keyboard.press('Control+a')
-  await paste(page, `<meta charset="utf-8"><b style="font-weight:normal" id="docs-internal"><p dir="ltr" style="line-height:1.38"><span style="font-weight:700">Bold</span> <span style="font-style:italic">lean</span></p>
-    <script>window.hit = 1</script><p onclick="window.hit=1">x<img src=x onerror="window.hit=1"> <a href="javascript:window.hit=1">bad</a> <a href="https://wind.example/map">good</a></p></b>`)
+  await paste(
+    page,
+    `<meta charset="utf-8"><b style="font-weight:normal" id="docs-internal"><p dir="ltr" style="line-height:1.38"><span style="font-weight:700">Bold</span> <span style="font-style:italic">lean</span></p>
+    <script>window.hit = 1</script><p onclick="window.hit=1">x<img src=x onerror="window.hit=1"> <a href="javascript:window.hit=1">bad</a> <a href="https://wind.example/map">good</a></p></b>`,
+  )
   await saved(page)
   assert.equal(await shown.innerHTML(), '<p><b>Bold</b> <i>lean</i></p><p>x bad <a href="https://wind.example/map">good</a></p>')
   assert.equal(await page.evaluate(() => window.hit), undefined)

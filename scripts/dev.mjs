@@ -20,7 +20,6 @@ function begin() {
   program = run
 }
 
-
 async function anew() {
   if (busy) return
   busy = true

@@ -31,7 +31,10 @@ function serve(name, content) {
 const packages = join(root, 'node_modules')
 // Every type family that is installed; core/style lists the same.
 for (const name of readdirSync(join(packages, '@fontsource-variable')))
-  for (const [to, from] of [[name, 'latin'], [`${name}-ext`, 'latin-ext']])
+  for (const [to, from] of [
+    [name, 'latin'],
+    [`${name}-ext`, 'latin-ext'],
+  ])
     serve(`${to}.woff2`, readFileSync(join(packages, `@fontsource-variable/${name}/files/${name}-${from}-wght-normal.woff2`)))
 
 serve('mark.svg', readFileSync(join(root, 'web/mark.svg')))
@@ -45,7 +48,9 @@ const style = (path) =>
 for (const name of ['studio', 'standin']) serve(`${name}.css`, style(join(root, `web/styles/${name}.scss`)))
 writeFileSync(join(dist, 'page.css'), style(join(root, 'web/styles/page.scss')))
 
-const kinds = readdirSync(join(root, 'pieces'), { withFileTypes: true }).filter((e) => e.isDirectory()).map((e) => e.name)
+const kinds = readdirSync(join(root, 'pieces'), { withFileTypes: true })
+  .filter((e) => e.isDirectory())
+  .map((e) => e.name)
 for (const kind of kinds) {
   const path = join(root, 'pieces', kind, 'style.scss')
   if (existsSync(path)) writeFileSync(join(dist, 'pieces', `${kind}.css`), style(path))
@@ -65,15 +70,29 @@ for (const name of ['studio', 'cardfield']) await script(`${name}.js`, { entryPo
 // name, words by which it is found, drawing.
 const drawing = (name) =>
   readFileSync(join(packages, '@tabler/icons/icons/outline', `${name}.svg`), 'utf8')
-    .replace(/<!--[\s\S]*?-->/g, '').replace(/<svg[^>]*>/, '').replace('</svg>', '').replace(/\s*\n\s*/g, '').trim()
+    .replace(/<!--[\s\S]*?-->/g, '')
+    .replace(/<svg[^>]*>/, '')
+    .replace('</svg>', '')
+    .replace(/\s*\n\s*/g, '')
+    .trim()
 for (const name of readFileSync(join(root, 'web/icons.txt'), 'utf8').trim().split('\n')) {
-  const open = '<svg viewBox="0 0 24 24" width="24" height="24" fill="none" stroke="currentColor" stroke-width="1.75" stroke-linecap="round" stroke-linejoin="round" aria-hidden="true">'
+  const open =
+    '<svg viewBox="0 0 24 24" width="24" height="24" fill="none" stroke="currentColor" stroke-width="1.75" stroke-linecap="round" stroke-linejoin="round" aria-hidden="true">'
   writeFileSync(join(dist, 'icons', `${name}.svg`), `${open}${drawing(name)}</svg>`)
 }
 const known = JSON.parse(readFileSync(join(packages, '@tabler/icons/icons.json'), 'utf8'))
 const lines = Object.values(known)
   .filter((one) => one.styles.outline && one.category !== 'Brand') // brands are others' marks
-  .map((one) => [one.name, [one.category, ...one.tags].join(' ').toLowerCase().replace(/[\t\n]/g, ' '), drawing(one.name)].join('\t'))
+  .map((one) =>
+    [
+      one.name,
+      [one.category, ...one.tags]
+        .join(' ')
+        .toLowerCase()
+        .replace(/[\t\n]/g, ' '),
+      drawing(one.name),
+    ].join('\t'),
+  )
 writeFileSync(join(dist, 'icons.tsv'), lines.sort().join('\n') + '\n')
 // By which words robots name themselves, a pattern a line: the published list of isbot.
 writeFileSync(join(dist, 'robots.list'), list.join('\n') + '\n')

@@ -10,7 +10,10 @@ const goals = { performance: 98, accessibility: 100, 'best-practices': 100, seo:
 const layouts = (process.env.LAYOUTS ?? 'bare,header,full').split(',')
 const program = await start()
 const port = await freePort()
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu', `--remote-debugging-port=${port}`] })
+const browser = await chromium.launch({
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-gpu', `--remote-debugging-port=${port}`],
+})
 try {
   const page = await signIn(program)
   const made = await everyTemplate(program, page)
@@ -18,10 +21,17 @@ try {
   const written = { description: 'Kites that carry their own light, sewn on the coast where the night wind never rests.' }
   for (const { name, id } of made)
     for (const [field, value] of Object.entries({ ...written, title: `Look at ${name}` }))
-      await page.evaluate(async ([id, command]) => {
-        const answer = await fetch(`/pages/${id}/commands`, { method: 'POST', headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf }, body: JSON.stringify({ command }) })
-        if (!answer.ok) throw new Error(await answer.text())
-      }, [id, { op: 'set_page', field, value }])
+      await page.evaluate(
+        async ([id, command]) => {
+          const answer = await fetch(`/pages/${id}/commands`, {
+            method: 'POST',
+            headers: { 'Content-Type': 'application/json', 'X-Csrf-Token': document.body.dataset.csrf },
+            body: JSON.stringify({ command }),
+          })
+          if (!answer.ok) throw new Error(await answer.text())
+        },
+        [id, { op: 'set_page', field, value }],
+      )
   await publish(page)
   const visitor = await program.open({ viewport: phone })
   const order = await bought(program, visitor)
@@ -36,8 +46,19 @@ try {
     }
     for (const { name, path } of made.filter((m) => !process.env.ONLY || process.env.ONLY.split(',').includes(m.name))) {
       const paid = ofOrder.includes(name)
-      if (paid) await (await browser.newBrowserCDPSession()).send('Storage.setCookies', { cookies: [{ name: 'visitor', value, url: program.shop('/') }] })
-      const run = async () => (await lighthouse(program.shop(path + (paid ? `?order=${order}` : '')), { port, onlyCategories: Object.keys(goals), logLevel: 'error', disableStorageReset: paid })).lhr
+      if (paid)
+        await (
+          await browser.newBrowserCDPSession()
+        ).send('Storage.setCookies', { cookies: [{ name: 'visitor', value, url: program.shop('/') }] })
+      const run = async () =>
+        (
+          await lighthouse(program.shop(path + (paid ? `?order=${order}` : '')), {
+            port,
+            onlyCategories: Object.keys(goals),
+            logLevel: 'error',
+            disableStorageReset: paid,
+          })
+        ).lhr
       // Performance moves from run to run with what else the machine does. Of a page
       // that missed its goal, the median of five runs counts, as Lighthouse's own
       // guide on variability has it; all five are told.
@@ -48,11 +69,19 @@ try {
       const lhr = runs.sort((a, b) => fast(a) - fast(b))[runs.length >> 1]
       const scores = Object.entries(lhr.categories).map(([id, c]) => [id, Math.round(c.score * 100)])
       for (const [id, score] of scores) worst[id] = Math.min(worst[id] ?? 100, score)
-      const missed = Object.values(lhr.categories).flatMap((c) => c.auditRefs.filter((r) => r.weight > 0 && lhr.audits[r.id].score !== null && lhr.audits[r.id].score < 0.9).map((r) => r.id))
-      console.log(`| ${layout} | ${name} | ${scores.map(([, s]) => s).join(' | ')} | ${missed.join(', ')}${runs.length > 1 ? ` (runs: ${told})` : ''} |`)
+      const missed = Object.values(lhr.categories).flatMap((c) =>
+        c.auditRefs.filter((r) => r.weight > 0 && lhr.audits[r.id].score !== null && lhr.audits[r.id].score < 0.9).map((r) => r.id),
+      )
+      console.log(
+        `| ${layout} | ${name} | ${scores.map(([, s]) => s).join(' | ')} | ${missed.join(', ')}${runs.length > 1 ? ` (runs: ${told})` : ''} |`,
+      )
     }
   }
-  console.log(`\nworst: ${Object.entries(worst).map(([id, s]) => `${id} ${s} (goal ${goals[id]})`).join(', ')}`)
+  console.log(
+    `\nworst: ${Object.entries(worst)
+      .map(([id, s]) => `${id} ${s} (goal ${goals[id]})`)
+      .join(', ')}`,
+  )
 } finally {
   await browser.close()
   await program.stop()

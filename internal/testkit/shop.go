@@ -124,6 +124,10 @@ func (p Page) JSON(t testing.TB) map[string]any {
 	return v
 }
 
+// Words are the body with every run of spaces and line breaks as one space, as a
+// reader sees it.
+func (p Page) Words() string { return strings.Join(strings.Fields(p.Body), " ") }
+
 var hidden = regexp.MustCompile(`name="(seen|order)" value="([^"]*)"`)
 
 // Hidden reads a hidden field of a form on the page.

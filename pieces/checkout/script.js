@@ -29,7 +29,10 @@ function start(form) {
   // answers does not keep the buyer waiting for ever.
   const token = () =>
     new Promise((resolve) => {
-      const late = setTimeout(() => resolve({ error: 'The till did not answer. Check your connection and press the button again.' }), 15_000)
+      const late = setTimeout(
+        () => resolve({ error: 'The till did not answer. Check your connection and press the button again.' }),
+        15_000,
+      )
       waiting = (answer) => {
         clearTimeout(late)
         resolve(answer)
@@ -85,7 +88,10 @@ function start(form) {
   let pending = Promise.resolve()
   const requote = () => {
     const turn = ++asked
-    pending = ask(`${form.getAttribute('action').split('/checkout')[0]}/quote`).then((news) => turn === asked && show(news), () => {})
+    pending = ask(`${form.getAttribute('action').split('/checkout')[0]}/quote`).then(
+      (news) => turn === asked && show(news),
+      () => {},
+    )
     return pending
   }
 
@@ -127,7 +133,11 @@ function start(form) {
         news = await ask(form.getAttribute('action').split('#')[0])
       }
     } catch {
-      news = { errors: {}, notice: 'The shop did not answer. Nothing you typed is lost: check your connection and press the button again. You are never charged twice.' }
+      news = {
+        errors: {},
+        notice:
+          'The shop did not answer. Nothing you typed is lost: check your connection and press the button again. You are never charged twice.',
+      }
     }
     if (news.go) {
       location.assign(news.go)

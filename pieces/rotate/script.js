@@ -10,7 +10,11 @@ function start(box) {
   const every = Number(box.dataset.rotate)
   let stopped = still()
   const place = (card) => card.offsetLeft - cards[0].offsetLeft
-  const now = () => cards.reduce((best, card, i) => (Math.abs(place(card) - track.scrollLeft) < Math.abs(place(cards[best]) - track.scrollLeft) ? i : best), 0)
+  const now = () =>
+    cards.reduce(
+      (best, card, i) => (Math.abs(place(card) - track.scrollLeft) < Math.abs(place(cards[best]) - track.scrollLeft) ? i : best),
+      0,
+    )
   // Past the last comes the first. What is seen to its end counts as the last.
   const turn = (by) => {
     const end = track.scrollLeft > track.scrollWidth - track.clientWidth - 2
@@ -25,7 +29,8 @@ function start(box) {
     stop.lastElementChild.hidden = !yes
   }
   keep(stopped)
-  for (const button of box.querySelectorAll('[data-by]')) button.addEventListener('click', () => (keep(true), turn(Number(button.dataset.by))))
+  for (const button of box.querySelectorAll('[data-by]'))
+    button.addEventListener('click', () => (keep(true), turn(Number(button.dataset.by))))
   stop?.addEventListener('click', () => keep(!stopped))
   track.addEventListener('pointerdown', () => keep(true))
   if (every) setInterval(() => stopped || document.hidden || track.matches(':hover, :focus-within') || turn(1), every * 1000)

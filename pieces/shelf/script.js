@@ -14,7 +14,8 @@ function start(slides) {
     on.disabled = track.scrollLeft > track.scrollWidth - track.clientWidth - 2
   }
   const still = matchMedia('(prefers-reduced-motion: reduce)').matches
-  for (const button of [back, on]) button.addEventListener('click', () => track.scrollBy({ left: button.dataset.by * step(), behavior: still ? 'auto' : 'smooth' }))
+  for (const button of [back, on])
+    button.addEventListener('click', () => track.scrollBy({ left: button.dataset.by * step(), behavior: still ? 'auto' : 'smooth' }))
   track.addEventListener('scroll', mark, { passive: true })
   new ResizeObserver(mark).observe(track)
   slides.dataset.started = ''

@@ -26,7 +26,10 @@ export function goods(root, say) {
     if (!cell.matches?.('.cell') || cell.textContent === before) return
     const was = before
     const id = cell.closest('[data-id]').dataset.id
-    const answer = await post(`/goods/${encodeURIComponent(id)}/cell`, new URLSearchParams({ column: cell.dataset.column, value: cell.textContent.trim() }))
+    const answer = await post(
+      `/goods/${encodeURIComponent(id)}/cell`,
+      new URLSearchParams({ column: cell.dataset.column, value: cell.textContent.trim() }),
+    )
     const told = await answer.json().catch(() => ({ detail: 'The studio did not answer. Try again.' }))
     if (told.detail) cell.textContent = was
     cell.classList.toggle('kept', !told.detail)
@@ -59,7 +62,11 @@ document.addEventListener('change', async (e) => {
   form.append('file', e.target.files[0])
   const button = e.target.closest('label')
   button.setAttribute('aria-busy', 'true')
-  const answer = await fetch('/goods/import', { method: 'POST', body: form, headers: { 'X-Csrf-Token': token(), 'HX-Request': 'true' } }).catch(() => null)
+  const answer = await fetch('/goods/import', {
+    method: 'POST',
+    body: form,
+    headers: { 'X-Csrf-Token': token(), 'HX-Request': 'true' },
+  }).catch(() => null)
   button.removeAttribute('aria-busy')
   e.target.value = ''
   const to = answer?.headers.get('HX-Redirect')

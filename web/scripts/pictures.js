@@ -82,7 +82,8 @@ export function droppable(root, taken) {
 
 export function pictures(root, say) {
   const uploads = root.querySelector('[data-uploads]')
-  const renew = () => htmx.ajax('GET', '/pictures', { target: '#pictures-list', swap: 'innerHTML', source: root.querySelector('form[hx-get="/pictures"]') })
+  const renew = () =>
+    htmx.ajax('GET', '/pictures', { target: '#pictures-list', swap: 'innerHTML', source: root.querySelector('form[hx-get="/pictures"]') })
   droppable(root, async (files) => {
     const kept = await upload(files, uploads)
     say(`${kept.length} of ${files.length} pictures kept. Say what each shows, for those who hear the page.`)
@@ -94,7 +95,11 @@ export function pictures(root, say) {
     const [kept] = await upload([...e.target.files].slice(0, 1), uploads)
     if (!kept) return say('It was not replaced; the line above says why.')
     if (kept.id === id) return say('That is the same picture.')
-    await fetch(`/pictures/${id}/replace`, { method: 'POST', headers: { 'X-Csrf-Token': csrf() }, body: new URLSearchParams({ other: kept.id }) })
+    await fetch(`/pictures/${id}/replace`, {
+      method: 'POST',
+      headers: { 'X-Csrf-Token': csrf() },
+      body: new URLSearchParams({ other: kept.id }),
+    })
     say('Replaced wherever it is shown.')
     renew()
   })
@@ -136,8 +141,14 @@ async function cut(button) {
   const shade = make('path', { fill: '#0b1412', 'fill-opacity': '.6', 'fill-rule': 'evenodd' })
   const frame = make('rect', { fill: 'transparent', stroke: '#fff', 'stroke-width': 2, class: 'cut-frame' })
   const ring = make('g', { class: 'cut-ring' })
-  ring.append(make('circle', { r: 16, fill: 'transparent', stroke: '#17332e', 'stroke-width': 6 }), make('circle', { r: 16, fill: 'transparent', stroke: '#e8b93a', 'stroke-width': 3 }), make('circle', { r: 3, fill: '#e8b93a' }))
-  const corners = ['nw', 'ne', 'sw', 'se'].map((name) => make('rect', { width: 18, height: 18, fill: '#fff', stroke: '#17332e', 'data-corner': name, class: 'cut-corner' }))
+  ring.append(
+    make('circle', { r: 16, fill: 'transparent', stroke: '#17332e', 'stroke-width': 6 }),
+    make('circle', { r: 16, fill: 'transparent', stroke: '#e8b93a', 'stroke-width': 3 }),
+    make('circle', { r: 3, fill: '#e8b93a' }),
+  )
+  const corners = ['nw', 'ne', 'sw', 'se'].map((name) =>
+    make('rect', { width: 18, height: 18, fill: '#fff', stroke: '#17332e', 'data-corner': name, class: 'cut-corner' }),
+  )
   svg.append(make('image', { href: whole.src, width: wide, height: high }), ...(drawn ? [] : [shade, frame, ...corners]), ring)
   dialog.querySelector('.cut-stage').append(svg)
   const field = (name) => dialog.querySelector(`[name=${name}]`)
@@ -145,13 +156,15 @@ async function cut(button) {
   function draw() {
     const [left, top, right, bottom] = [(x * wide) / 1000, (y * high) / 1000, ((x + w) * wide) / 1000, ((y + h) * high) / 1000]
     shade.setAttribute('d', `M0 0H${wide}V${high}H0ZM${left} ${top}V${bottom}H${right}V${top}Z`)
-    for (const [key, value] of Object.entries({ x: left, y: top, width: right - left, height: bottom - top })) frame.setAttribute(key, value)
+    for (const [key, value] of Object.entries({ x: left, y: top, width: right - left, height: bottom - top }))
+      frame.setAttribute(key, value)
     for (const c of corners) {
       c.setAttribute('x', (c.dataset.corner[1] === 'w' ? left : right) - 9)
       c.setAttribute('y', (c.dataset.corner[0] === 'n' ? top : bottom) - 9)
     }
     ring.setAttribute('transform', `translate(${left + ((right - left) * fx) / 100} ${top + ((bottom - top) * fy) / 100})`)
-    for (const [name, value] of Object.entries({ x: x / 10, y: y / 10, w: w / 10, h: h / 10, fx, fy })) if (field(name) && document.activeElement !== field(name)) field(name).value = value
+    for (const [name, value] of Object.entries({ x: x / 10, y: y / 10, w: w / 10, h: h / 10, fx, fy }))
+      if (field(name) && document.activeElement !== field(name)) field(name).value = value
   }
   const clamp = (v, least, most) => Math.round(Math.min(Math.max(v, least), most))
   dialog.addEventListener('input', () => {
@@ -210,7 +223,10 @@ async function cut(button) {
     const swap = { target: `#picture-${id}`, swap: 'outerHTML' }
     const was = button.dataset.crop
     if (!drawn && [x, y, w, h].join(' ') !== was) await htmx.ajax('POST', `/pictures/${id}/crop`, { ...swap, values: { x, y, w, h } })
-    await htmx.ajax('POST', `/pictures/${id}/describe`, { ...swap, values: { name: form.name.value, alt: form.alt.value, focus_x: fx, focus_y: fy } })
+    await htmx.ajax('POST', `/pictures/${id}/describe`, {
+      ...swap,
+      values: { name: form.name.value, alt: form.alt.value, focus_x: fx, focus_y: fy },
+    })
   })
   dialog.addEventListener('close', () => dialog.remove())
   document.body.append(dialog)

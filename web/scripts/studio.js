@@ -1,10 +1,10 @@
 // The studio's script: dialogs, news from the server, and the manuscript.
 import htmx from 'htmx.org'
-import { desk } from './desk.js'
+import { desk } from './desk/desk.js'
 import { goods } from './goods.js'
 import { house } from './house.js'
 import { pictures } from './pictures.js'
-import { fitted } from './proofs.js'
+import { fitted } from './desk/proofs.js'
 import './chosen.js'
 import './orders.js'
 import { season } from './season.js'
@@ -118,7 +118,9 @@ function follow(root) {
     for (const el of form.querySelectorAll('[data-for]')) el.hidden = !el.dataset.for.split(' ').includes(kind.value)
     for (const el of form.querySelectorAll('[data-not]')) el.hidden = el.dataset.not.split(' ').includes(kind.value)
     const covers = form.querySelector('[data-covers]')
-    if (covers) for (const el of form.querySelectorAll('[data-cover]')) if (!el.dataset.not?.split(' ').includes(kind.value)) el.hidden = el.dataset.cover !== covers.value
+    if (covers)
+      for (const el of form.querySelectorAll('[data-cover]'))
+        if (!el.dataset.not?.split(' ').includes(kind.value)) el.hidden = el.dataset.cover !== covers.value
   }
 }
 // In a shelf's sentence each line shows what its own field needs.
@@ -142,7 +144,8 @@ document.body.addEventListener('htmx:afterSwap', () => {
 document.addEventListener('input', (e) => {
   if (!e.target.matches('[data-narrow]')) return
   const want = e.target.value.trim().toLowerCase()
-  for (const label of e.target.parentElement.querySelectorAll('label, .kind')) label.hidden = want !== '' && !label.textContent.toLowerCase().includes(want)
+  for (const label of e.target.parentElement.querySelectorAll('label, .kind'))
+    label.hidden = want !== '' && !label.textContent.toLowerCase().includes(want)
 })
 
 // News: a sale, or something pages show. One stream serves the whole page.
@@ -181,4 +184,7 @@ if (compared?.querySelector('iframe')) {
       }),
     )
 }
-document.body.addEventListener('htmx:afterRequest', (e) => e.detail.successful && e.detail.elt.dataset?.said && say(e.detail.elt.dataset.said))
+document.body.addEventListener(
+  'htmx:afterRequest',
+  (e) => e.detail.successful && e.detail.elt.dataset?.said && say(e.detail.elt.dataset.said),
+)

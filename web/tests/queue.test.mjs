@@ -1,7 +1,7 @@
 // The line of commands, by itself.
 import assert from 'node:assert/strict'
 import { test } from 'node:test'
-import { persist, queue } from '../scripts/queue.js'
+import { persist, queue } from '../scripts/desk/queue.js'
 
 // A post that is answered when the test says so.
 function slow() {
@@ -50,7 +50,11 @@ test('keys typed while one waits go together, and only in one field', async () =
   line.send(set('x'), 'other', 'other')
   line.send(set('This'), 'title', 'title')
   for (let i = 0; i < 4; i++) await till.answer()
-  assert.deepEqual(till.sent.map((b) => b.command.value), ['T', 'Thi', 'x', 'This'], 'the order of fields stays')
+  assert.deepEqual(
+    till.sent.map((b) => b.command.value),
+    ['T', 'Thi', 'x', 'This'],
+    'the order of fields stays',
+  )
 })
 
 test('what is on its way is awaited until it has come back', async () => {
@@ -86,7 +90,14 @@ test('who does not answer is asked again, later each time', async () => {
   const waits = []
   let tries = 0
   let away = 0
-  const answer = await persist(async () => { if (++tries < 7) throw new Error('away'); return 'yes' }, () => away++, async (ms) => waits.push(ms))
+  const answer = await persist(
+    async () => {
+      if (++tries < 7) throw new Error('away')
+      return 'yes'
+    },
+    () => away++,
+    async (ms) => waits.push(ms),
+  )
   assert.equal(answer, 'yes')
   assert.deepEqual(waits, [1000, 2000, 4000, 8000, 15000, 15000])
   assert.equal(away, 6)

@@ -137,7 +137,10 @@ export function proofs(root, id, picked, given) {
 
   function show(piece) {
     for (const frame of frames)
-      frame.contentDocument?.querySelector(`[data-piece="${CSS.escape(piece)}"]`)?.closest('.band')?.scrollIntoView({ block: 'nearest' })
+      frame.contentDocument
+        ?.querySelector(`[data-piece="${CSS.escape(piece)}"]`)
+        ?.closest('.band')
+        ?.scrollIntoView({ block: 'nearest' })
   }
 
   // ---- as of
@@ -149,7 +152,7 @@ export function proofs(root, id, picked, given) {
     asked++
     if (drawing) return
     drawing = true
-    for (let done = -1; done !== asked; ) {
+    for (let done = -1; done !== asked;) {
       done = asked
       const answer = await fetch(`/pages/${id}/proof.json?as_of=${asOf()}`)
       if (answer.ok) draw(await answer.json())

@@ -14,7 +14,12 @@ const schema = new Schema({
   nodes: {
     doc: { content: 'block+' },
     paragraph: { group: 'block', content: 'inline*', parseDOM: [{ tag: 'p' }], toDOM: () => ['p', 0] },
-    heading: { group: 'block', content: 'inline*', parseDOM: ['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => ({ tag })), toDOM: () => ['h2', 0] },
+    heading: {
+      group: 'block',
+      content: 'inline*',
+      parseDOM: ['h1', 'h2', 'h3', 'h4', 'h5', 'h6'].map((tag) => ({ tag })),
+      toDOM: () => ['h2', 0],
+    },
     bullets: { group: 'block', content: 'item+', parseDOM: [{ tag: 'ul' }], toDOM: () => ['ul', 0] },
     numbers: { group: 'block', content: 'item+', parseDOM: [{ tag: 'ol' }], toDOM: () => ['ol', 0] },
     item: { content: 'paragraph', parseDOM: [{ tag: 'li' }], toDOM: () => ['li', 0], defining: true },
@@ -22,7 +27,12 @@ const schema = new Schema({
     br: { group: 'inline', inline: true, selectable: false, parseDOM: [{ tag: 'br' }], toDOM: () => ['br'] },
   },
   marks: {
-    link: { attrs: { href: {} }, inclusive: false, parseDOM: [{ tag: 'a[href]', getAttrs: (el) => ({ href: el.getAttribute('href') }) }], toDOM: (mark) => ['a', { href: mark.attrs.href }, 0] },
+    link: {
+      attrs: { href: {} },
+      inclusive: false,
+      parseDOM: [{ tag: 'a[href]', getAttrs: (el) => ({ href: el.getAttribute('href') }) }],
+      toDOM: (mark) => ['a', { href: mark.attrs.href }, 0],
+    },
     b: {
       parseDOM: [{ tag: 'strong' }, { tag: 'b' }],
       toDOM: () => ['b', 0],
@@ -99,26 +109,42 @@ export function rich({ sheet, page, typed, left }) {
       doc: parser.parse(content),
       plugins: [
         history(),
-        inputRules({ rules: [wrappingInputRule(/^\s*[-*•]\s$/, bullets), wrappingInputRule(/^1[.)]\s$/, numbers), textblockTypeInputRule(/^##?#?\s$/, heading)] }),
+        inputRules({
+          rules: [
+            wrappingInputRule(/^\s*[-*•]\s$/, bullets),
+            wrappingInputRule(/^1[.)]\s$/, numbers),
+            textblockTypeInputRule(/^##?#?\s$/, heading),
+          ],
+        }),
         keymap({
-          'Mod-b': toggleMark(b), 'Mod-i': toggleMark(i), 'Mod-k': () => (linking(el), true),
-          'Mod-z': undo, 'Mod-Shift-z': redo, 'Mod-y': redo, 'Alt-F10': () => (bar.querySelector('button').focus(), true),
+          'Mod-b': toggleMark(b),
+          'Mod-i': toggleMark(i),
+          'Mod-k': () => (linking(el), true),
+          'Mod-z': undo,
+          'Mod-Shift-z': redo,
+          'Mod-y': redo,
+          'Alt-F10': () => (bar.querySelector('button').focus(), true),
           'Shift-Enter': chainCommands(exitCode, (s, go) => (go?.(s.tr.replaceSelectionWith(br.create()).scrollIntoView()), true)),
-          Enter: splitListItem(item), Tab: sinkListItem(item), 'Shift-Tab': liftListItem(item),
+          Enter: splitListItem(item),
+          Tab: sinkListItem(item),
+          'Shift-Tab': liftListItem(item),
         }),
         keymap(baseKeymap),
       ],
     })
     el.classList.add('written')
-    const view = new EditorView({ mount: el }, {
-      state,
-      transformPastedHTML: tidy,
-      dispatchTransaction(tr) {
-        view.updateState(view.state.apply(tr))
-        show(view)
-        if (tr.docChanged && !tr.getMeta(theirs)) typed(el)
+    const view = new EditorView(
+      { mount: el },
+      {
+        state,
+        transformPastedHTML: tidy,
+        dispatchTransaction(tr) {
+          view.updateState(view.state.apply(tr))
+          show(view)
+          if (tr.docChanged && !tr.getMeta(theirs)) typed(el)
+        },
       },
-    })
+    )
     editors.set(el, view)
     bar.el = el
     bar.hidden = false
@@ -148,9 +174,19 @@ export function rich({ sheet, page, typed, left }) {
   const tools = [
     ['B', 'Strong, Ctrl+B', () => toggleMark(b), (s) => holds(s, b)],
     ['I', 'Emphatic, Ctrl+I', () => toggleMark(i), (s) => holds(s, i)],
-    ['Sub-heading', 'Sub-heading, ## and a space', (s) => setBlockType(within(s, heading) ? paragraph : heading), (s) => within(s, heading)],
+    [
+      'Sub-heading',
+      'Sub-heading, ## and a space',
+      (s) => setBlockType(within(s, heading) ? paragraph : heading),
+      (s) => within(s, heading),
+    ],
     ['• List', 'List, - and a space', (s) => (within(s, bullets) ? liftListItem(item) : wrapInList(bullets)), (s) => within(s, bullets)],
-    ['1. List', 'Numbered list, 1. and a space', (s) => (within(s, numbers) ? liftListItem(item) : wrapInList(numbers)), (s) => within(s, numbers)],
+    [
+      '1. List',
+      'Numbered list, 1. and a space',
+      (s) => (within(s, numbers) ? liftListItem(item) : wrapInList(numbers)),
+      (s) => within(s, numbers),
+    ],
     ['Link', 'Link, Ctrl+K', null, (s) => holds(s, link)],
   ]
   for (const [name, title, command] of tools) {
@@ -190,7 +226,10 @@ export function rich({ sheet, page, typed, left }) {
   word0.addEventListener('input', look)
   found.addEventListener('click', (e) => e.target.closest('[data-pick]') && put(e.target.closest('[data-pick]').dataset.pick))
 
-  const holds = (s, mark) => (s.selection.empty ? !!mark.isInSet(s.storedMarks ?? s.selection.$from.marks()) : s.doc.rangeHasMark(s.selection.from, s.selection.to, mark))
+  const holds = (s, mark) =>
+    s.selection.empty
+      ? !!mark.isInSet(s.storedMarks ?? s.selection.$from.marks())
+      : s.doc.rangeHasMark(s.selection.from, s.selection.to, mark)
   const within = (s, type) => {
     const at = s.selection.$from
     for (let d = at.depth; d > 0; d--) if (at.node(d).type === type) return true
@@ -245,13 +284,17 @@ export function rich({ sheet, page, typed, left }) {
   const field = (el) => el.closest?.('.ed[data-type=rich]')
   // The words under a press are drawn anew by it, so the caret is put there by us:
   // the browser would do so only after the first keys had gone nowhere.
-  sheet.addEventListener('pointerdown', (e) => {
-    const el = field(e.target)
-    if (!el || editors.has(el)) return
-    const view = enter(el)
-    const at = view.posAtCoords({ left: e.clientX, top: e.clientY })
-    if (at) place(view, at.pos)
-  }, true)
+  sheet.addEventListener(
+    'pointerdown',
+    (e) => {
+      const el = field(e.target)
+      if (!el || editors.has(el)) return
+      const view = enter(el)
+      const at = view.posAtCoords({ left: e.clientX, top: e.clientY })
+      if (at) place(view, at.pos)
+    },
+    true,
+  )
   sheet.addEventListener('focusin', (e) => {
     const el = field(e.target)
     if (el) enter(el)
@@ -260,7 +303,10 @@ export function rich({ sheet, page, typed, left }) {
   document.addEventListener('focusout', (e) => {
     const el = field(e.target)
     const to = e.relatedTarget
-    if (el && !(to && (el.contains(to) || bar.contains(to)))) requestAnimationFrame(() => !el.contains(document.activeElement) && !bar.contains(document.activeElement) && document.hasFocus() && leave(el))
+    if (el && !(to && (el.contains(to) || bar.contains(to))))
+      requestAnimationFrame(
+        () => !el.contains(document.activeElement) && !bar.contains(document.activeElement) && document.hasFocus() && leave(el),
+      )
   })
   sheet.addEventListener('click', (e) => field(e.target) && e.target.closest('a') && e.preventDefault())
 
@@ -290,7 +336,8 @@ export function rich({ sheet, page, typed, left }) {
       tr.replace(from, a, doc.slice(from, b))
       if (!tr.doc.eq(doc)) tr = view.state.tr.replaceWith(0, view.state.doc.content.size, doc.content)
       const at = tr.doc.resolve(tr.mapping.map($head.pos, -1))
-      if (space && at.parent.isTextblock && at.parentOffset === at.parent.content.size && /\S$/.test(at.parent.textContent)) tr.insertText(' ', at.pos)
+      if (space && at.parent.isTextblock && at.parentOffset === at.parent.content.size && /\S$/.test(at.parent.textContent))
+        tr.insertText(' ', at.pos)
       view.dispatch(tr.setMeta(theirs, true).setMeta('addToHistory', false))
     },
     // the caret goes before a sign of the words

@@ -1,3 +1,4 @@
+// @ts-check
 // The line in which a page's commands wait: they go out one after the other, in the
 // order in which they were made.
 

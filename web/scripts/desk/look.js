@@ -13,7 +13,10 @@ export function looks(sheet, send, say) {
     panel.dataset.worn = JSON.stringify(worn)
     panel.querySelector('[data-look-clear]').hidden = Object.keys(worn).length === 0
     // Nudging one number on and on is one step of undo.
-    return send({ joins: el.type === 'number', command: { op: 'dress', looks: [{ id: panel.dataset.look, set: { [el.dataset.lookSet]: value === '' ? null : value } }] } }).then((told) => told && el.type !== 'number' && refresh(panel))
+    return send({
+      joins: el.type === 'number',
+      command: { op: 'dress', looks: [{ id: panel.dataset.look, set: { [el.dataset.lookSet]: value === '' ? null : value } }] },
+    }).then((told) => told && el.type !== 'number' && refresh(panel))
   }
   // Swatches and the list of buttons follow what was set; a number being
   // nudged stays under the hand.
