@@ -12,10 +12,13 @@ require (
 	github.com/gen2brain/webp v0.5.5
 	github.com/go-json-experiment/json v1.27.2
 	github.com/gofiber/fiber/v3 v3.1.0
+	github.com/gosimple/slug v1.15.0
 	github.com/invopop/jsonschema v0.14.0
 	github.com/jackc/pgx/v5 v5.12.0
+	github.com/jackc/pgxlisten v0.0.0-20250802141604-12b92425684c
 	github.com/jinzhu/inflection v1.0.0
 	github.com/mileusna/useragent v1.3.5
+	github.com/mmcdole/gofeed v1.4.2
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/rickar/cal/v2 v2.1.13
 	github.com/riverqueue/river v0.51.1
@@ -51,6 +54,7 @@ require (
 	github.com/gofiber/schema v1.7.0 // indirect
 	github.com/gofiber/utils/v2 v2.0.2 // indirect
 	github.com/google/uuid v1.6.0 // indirect
+	github.com/gosimple/unidecode v1.0.1 // indirect
 	github.com/inconshreveable/mousetrap v1.1.0 // indirect
 	github.com/jackc/pgpassfile v1.0.0 // indirect
 	github.com/jackc/pgservicefile v0.0.0-20240606120523-5a60cdf6a761 // indirect
@@ -61,6 +65,7 @@ require (
 	github.com/mattn/go-colorable v0.1.14 // indirect
 	github.com/mattn/go-isatty v0.0.24 // indirect
 	github.com/mfridman/interpolate v0.0.2 // indirect
+	github.com/mmcdole/goxpp/v2 v2.0.0 // indirect
 	github.com/pb33f/ordered-map/v2 v2.3.1 // indirect
 	github.com/philhofer/fwd v1.2.0 // indirect
 	github.com/riverqueue/river/riverdriver v0.51.1 // indirect

@@ -36,7 +36,7 @@ test('a CSV with faults is mended, applied as a whole, and undone', async () => 
 
   await page.setInputFiles('#apply [data-import]', file('spring.csv', bad.replace('fifty', '50,00').replace('Artikel', 'name')))
   await page.waitForFunction(() => document.querySelector('.figures dd')?.textContent === '2' && !document.querySelector('.faults'))
-  assert.match(await page.textContent('.changes'), /GK-TER-60.*price: 19\.00 → 21\.00/)
+  assert.match(await page.textContent('.changes'), /GK-TER-60.*price: 19\.00 → 21\.00/s)
   await page.click('text=Apply it as a whole')
   await page.waitForSelector('#apply >> text=Applied.')
   const goods = await signIn(program)
@@ -235,7 +235,7 @@ test('pictures come in many at once, and bad ones are refused by content', async
     { name: 'three.png', mimeType: 'image/png', buffer: Buffer.concat([png, Buffer.from('x')]) },
   ])
   await page.waitForSelector('#toast >> text=2 of 3 pictures kept.')
-  assert.match(await page.textContent('[data-uploads] .bad'), /two.* is not a picture that can be read/)
+  assert.match(await page.textContent('[data-uploads] .bad'), /two.* is not a picture that can be read/s)
   assert.equal(await page.locator('[data-pictures] img').count(), 3)
   assert.deepEqual(
     page.troubles.filter((t) => !t.includes('422')),

@@ -10,6 +10,10 @@ import (
 	"time"
 
 	"chrysagon/store"
+
+	pgx "github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+	"github.com/jackc/pgxlisten"
 )
 
 // Hub hands what the database tells to those who listen in this program.
@@ -170,34 +174,39 @@ func newsOf(said string) News {
 // Listen passes on what the database tells until the context ends. Whenever
 // the connection was lost, everything counts as changed.
 func (h *Hub) Listen(ctx context.Context) {
-	for ctx.Err() == nil {
-		if err := h.listen(ctx); err != nil && ctx.Err() == nil {
-			h.Log.Warn("not hearing of changes; trying again", "error", err)
-			select {
-			case <-ctx.Done():
-			case <-time.After(time.Second):
+	l := pgxlisten.Listener{
+		Connect: func(ctx context.Context) (*pgx.Conn, error) {
+			conn, err := h.Store.Pool.Acquire(ctx)
+			if err != nil {
+				return nil, fmt.Errorf("reach the database: %w", err)
 			}
-		}
+			return conn.Hijack(), nil
+		},
+		LogError: func(ctx context.Context, err error) {
+			h.hears(false)
+			if ctx.Err() == nil {
+				h.Log.Warn("not hearing of changes; trying again", "error", err)
+			}
+		},
+		ReconnectDelay: time.Second,
 	}
+	l.Handle("chrysagon", heard{h})
+	_ = l.Listen(ctx) // ends with the context only
+	h.hears(false)
 }
 
-func (h *Hub) listen(ctx context.Context) error {
-	conn, err := h.Store.Pool.Acquire(ctx)
-	if err != nil {
-		return fmt.Errorf("reach the database: %w", err)
-	}
-	defer conn.Release()
-	if _, err := conn.Exec(ctx, "LISTEN chrysagon"); err != nil {
-		return fmt.Errorf("listen for changes: %w", err)
-	}
+// heard takes what the database tells.
+type heard struct{ *Hub }
+
+// HandleBacklog is called once the database is heard, again or for the first time.
+func (h heard) HandleBacklog(context.Context, string, *pgx.Conn) error {
 	h.FactsChanged()
 	h.hears(true)
-	defer h.hears(false)
-	for {
-		n, err := conn.Conn().WaitForNotification(ctx)
-		if err != nil {
-			return fmt.Errorf("wait for changes: %w", err)
-		}
-		h.pass(newsOf(n.Payload))
-	}
+	return nil
+}
+
+// HandleNotification passes one on.
+func (h heard) HandleNotification(_ context.Context, n *pgconn.Notification, _ *pgx.Conn) error {
+	h.pass(newsOf(n.Payload))
+	return nil
 }

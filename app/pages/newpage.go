@@ -17,9 +17,7 @@ import (
 	"chrysagon/pieces/all"
 	"chrysagon/store"
 
-	"golang.org/x/text/runes"
-	"golang.org/x/text/transform"
-	"golang.org/x/text/unicode/norm"
+	"github.com/gosimple/slug"
 	"gorm.io/gorm"
 )
 
@@ -43,28 +41,21 @@ type NewPage struct {
 	Tree                                       *manuscript.Page // all of it; nil: by the template
 }
 
-// Address makes an address of a name: small letters without their marks,
-// digits, and hyphens for the rest.
+// Address makes an address of a name: small letters without their marks, digits,
+// and hyphens for the rest. Letters of other alphabets are written as they sound,
+// where it is clear how; where it is not, they are left out.
 func Address(name string) string {
-	plain, _, err := transform.String(transform.Chain(norm.NFD, runes.Remove(runes.In(unicode.Mn)), norm.NFC), strings.ToLower(name))
-	if err != nil {
-		plain = strings.ToLower(name)
-	}
-	var b strings.Builder
-	gap := false
-	for _, r := range plain {
+	clear := strings.Map(func(r rune) rune {
 		switch {
-		case (r >= 'a' && r <= 'z') || (r >= '0' && r <= '9'):
-			if gap && b.Len() > 0 {
-				b.WriteByte('-')
-			}
-			gap = false
-			b.WriteRune(r)
-		case r != '’' && r != '\'':
-			gap = true
+		case r == '’' || r == '\'':
+			return -1
+		case r < unicode.MaxLatin1 && !unicode.IsLetter(r) && !unicode.IsDigit(r), unicode.In(r, unicode.Han, unicode.Hiragana, unicode.Katakana):
+			return ' '
 		}
-	}
-	return strings.Trim(b.String()[:min(b.Len(), publish.MaxAddress)], "-")
+		return r
+	}, name)
+	made := slug.Make(clear)
+	return strings.Trim(made[:min(len(made), publish.MaxAddress)], "-")
 }
 
 // AddPage makes a page, joins it to the campaign's funnel where its purpose

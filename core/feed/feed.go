@@ -4,8 +4,6 @@ package feed
 
 import (
 	"bytes"
-	"encoding/json"
-	"encoding/xml"
 	"errors"
 	"fmt"
 	"net/url"
@@ -13,6 +11,7 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"github.com/mmcdole/gofeed"
 	"golang.org/x/net/html"
 )
 
@@ -29,102 +28,35 @@ type Post struct {
 // Parse reads a file in any of the formats. Whatever an entry lacks is empty.
 func Parse(raw []byte) ([]Post, error) {
 	raw = bytes.TrimPrefix(bytes.TrimSpace(raw), []byte("\ufeff"))
-	switch {
-	case len(raw) == 0:
+	if len(raw) == 0 {
 		return nil, errors.New("the file is empty")
-	case raw[0] == '{':
-		return fromJSON(raw)
-	case raw[0] == '<':
-		return fromXML(raw)
 	}
-	return nil, errors.New("it is no feed: JSON Feed, Atom and RSS can be read")
-}
-
-func fromJSON(raw []byte) ([]Post, error) {
-	var f struct {
-		Version string `json:"version"`
-		Items   []struct {
-			URL         string `json:"url"`
-			Title       string `json:"title"`
-			ContentText string `json:"content_text"`
-			ContentHTML string `json:"content_html"`
-			Image       string `json:"image"`
-			Attachments []struct {
-				URL  string `json:"url"`
-				Mime string `json:"mime_type"`
-			} `json:"attachments"`
-		} `json:"items"`
+	if bytes.Contains(raw[:min(len(raw), 4096)], []byte("<!DOCTYPE")) {
+		return nil, errors.New("the XML cannot be read: it brings a document type of its own, which no feed needs")
 	}
-	if err := json.Unmarshal(raw, &f); err != nil {
-		return nil, fmt.Errorf("the JSON cannot be read: %w", err)
-	}
-	if !strings.HasPrefix(f.Version, "https://jsonfeed.org/version/") {
+	read, err := gofeed.NewParser().Parse(bytes.NewReader(raw))
+	switch {
+	case errors.Is(err, gofeed.ErrFeedTypeNotDetected) && raw[0] == '<':
+		return nil, errors.New("it is XML, but neither Atom nor RSS")
+	case errors.Is(err, gofeed.ErrFeedTypeNotDetected):
+		return nil, errors.New("it is no feed: JSON Feed, Atom and RSS can be read")
+	case err != nil:
+		return nil, fmt.Errorf("the file cannot be read: %w", err)
+	case read.FeedType == "json" && !strings.HasPrefix(read.FeedVersion, "https://jsonfeed.org/version/"):
 		return nil, errors.New("it is JSON, but no JSON Feed: its version is not named")
 	}
 	var out []Post
-	for _, i := range f.Items {
-		image := i.Image
-		for _, a := range i.Attachments {
-			if image == "" && strings.HasPrefix(a.Mime, "image/") {
-				image = a.URL
-			}
-		}
-		out = add(out, first(i.ContentText, plain(i.ContentHTML), i.Title), i.URL, image)
-	}
-	return out, nil
-}
-
-type enclosure struct {
-	URL  string `xml:"url,attr"`
-	Href string `xml:"href,attr"`
-	Type string `xml:"type,attr"`
-	Rel  string `xml:"rel,attr"`
-}
-
-func fromXML(raw []byte) ([]Post, error) {
-	var f struct {
-		XMLName xml.Name
-		Items   []struct {
-			Title       string      `xml:"title"`
-			Link        string      `xml:"link"`
-			Description string      `xml:"description"`
-			Enclosures  []enclosure `xml:"enclosure"`
-		} `xml:"channel>item"`
-		Entries []struct {
-			Title   string      `xml:"title"`
-			Summary string      `xml:"summary"`
-			Content string      `xml:"content"`
-			Links   []enclosure `xml:"link"`
-		} `xml:"entry"`
-	}
-	dec := xml.NewDecoder(bytes.NewReader(raw)) // knows no entities but XML's own, so nothing can be blown up by them
-	if err := dec.Decode(&f); err != nil {
-		return nil, fmt.Errorf("the XML cannot be read: %w", err)
-	}
-	if name := f.XMLName.Local; name != "rss" && name != "feed" {
-		return nil, fmt.Errorf("it is XML, but neither Atom nor RSS: it begins with <%s>", name)
-	}
-	var out []Post
-	for _, i := range f.Items {
+	for _, i := range read.Items {
 		image := ""
+		if i.Image != nil {
+			image = i.Image.URL
+		}
 		for _, e := range i.Enclosures {
 			if image == "" && strings.HasPrefix(e.Type, "image/") {
 				image = e.URL
 			}
 		}
-		out = add(out, first(plain(i.Description), i.Title), i.Link, image)
-	}
-	for _, e := range f.Entries {
-		link, image := "", ""
-		for _, l := range e.Links {
-			switch {
-			case l.Rel == "enclosure" && strings.HasPrefix(l.Type, "image/") && image == "":
-				image = l.Href
-			case (l.Rel == "" || l.Rel == "alternate") && link == "":
-				link = l.Href
-			}
-		}
-		out = add(out, first(plain(e.Summary), plain(e.Content), e.Title), link, image)
+		out = add(out, first(plain(i.Description), plain(i.Content), i.Title), i.Link, image)
 	}
 	return out, nil
 }

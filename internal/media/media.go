@@ -4,12 +4,14 @@ package media
 
 import (
 	"fmt"
+	"math"
 	"strconv"
 	"strings"
 
 	"chrysagon/app/pictures"
 
 	"github.com/gofiber/fiber/v3"
+	"github.com/valyala/fasthttp"
 )
 
 // Readable is what was typed without what no text has: bytes that are not UTF-8
@@ -89,25 +91,13 @@ func Video(c fiber.Ctx, library *pictures.Library, kept string) error {
 // that lies behind the end. Of several ranges the whole is sent, as RFC 9110
 // (14.2) allows.
 func Range(header string, size int) (from, to int, ok bool) {
-	spec, isBytes := strings.CutPrefix(strings.TrimSpace(header), "bytes=")
-	first, last, cut := strings.Cut(spec, "-")
-	if !isBytes || !cut || strings.Contains(spec, ",") {
-		return 0, size - 1, true
+	asked := []byte(strings.TrimSpace(header))
+	from, to, err := fasthttp.ParseByteRange(asked, size)
+	if err == nil && from <= to {
+		return from, to, true
 	}
-	a, errA := strconv.ParseUint(strings.TrimSpace(first), 10, 31)
-	b, errB := strconv.ParseUint(strings.TrimSpace(last), 10, 31)
-	switch {
-	case first == "" && errB == nil: // the last so many
-		if b == 0 {
-			return 0, 0, false
-		}
-		return max(0, size-int(b)), size - 1, true
-	case errA != nil, last != "" && errB != nil, last != "" && b < a:
-		return 0, size - 1, true
-	case int(a) >= size:
-		return 0, 0, false
-	case last == "":
-		return int(a), size - 1, true
+	if _, _, err := fasthttp.ParseByteRange(asked, math.MaxInt32); err == nil {
+		return 0, 0, false // of something larger it could be had
 	}
-	return int(a), min(int(b), size-1), true
+	return 0, size - 1, true
 }

@@ -13,7 +13,7 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/demo"
 
-	"github.com/test-go/testify/require"
+	"github.com/stretchr/testify/require"
 )
 
 // Desk is a signed-in owner's browser.

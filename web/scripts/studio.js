@@ -1,4 +1,5 @@
 // The studio's script: dialogs, news from the server, and the manuscript.
+import Combobox from '@github/combobox-nav'
 import htmx from 'htmx.org'
 import { desk } from './desk/desk.js'
 import { goods } from './goods.js'
@@ -45,7 +46,8 @@ document.addEventListener('keydown', (e) => {
   ;(all[to] ?? box.querySelector('input')).focus()
 })
 
-// Ctrl+K: one line that finds everything. Arrows choose, Enter goes there.
+// Ctrl+K: one line that finds everything. Arrows choose, Enter goes there; what is chosen
+// is told to who hears the screen.
 const finder = document.getElementById('finder')
 function find() {
   finder.showModal()
@@ -59,28 +61,32 @@ document.addEventListener('keydown', (e) => {
     find()
   }
 })
-finder?.addEventListener('keydown', (e) => {
-  const links = [...finder.querySelectorAll('a')]
-  const at = links.findIndex((a) => a.classList.contains('at'))
-  if (e.key === 'ArrowDown' || e.key === 'ArrowUp') {
-    e.preventDefault()
-    links[at]?.classList.remove('at')
-    const to = links[(at + (e.key === 'ArrowDown' ? 1 : -1) + links.length) % links.length]
-    to?.classList.add('at')
-    to?.scrollIntoView({ block: 'nearest' })
-  } else if (e.key === 'Enter') {
-    e.preventDefault()
-    if (answered()) links[at]?.click()
-    else hurried = true // what is listed was found by other words
-  } else hurried = false
-})
+// What is listed may have been found by other words: then Enter waits for the answer.
 let hurried = false
 const answered = () => finder.querySelector('[data-asked]')?.dataset.asked === finder.querySelector('input').value.trim()
-finder?.addEventListener('htmx:afterSwap', () => {
-  if (!hurried || !answered()) return
-  hurried = false
-  finder.querySelector('a.at')?.click()
-})
+if (finder) {
+  const line = new Combobox(finder.querySelector('input'), finder.querySelector('#finder-list'), {
+    firstOptionSelectionMode: 'selected',
+    tabInsertsSuggestions: false,
+  })
+  line.start()
+  finder.addEventListener(
+    'keydown',
+    (e) => {
+      hurried = e.key === 'Enter' && !answered()
+      if (!hurried) return
+      e.preventDefault()
+      e.stopPropagation()
+    },
+    { capture: true },
+  )
+  finder.addEventListener('htmx:afterSwap', () => {
+    line.resetSelection()
+    if (!hurried || !answered()) return
+    hurried = false
+    finder.querySelector('[aria-selected="true"]')?.click()
+  })
+}
 finder?.addEventListener('click', (e) => (e.target === finder || e.target.closest('a')) && finder.close())
 document.querySelector('[data-find]')?.addEventListener('click', find)
 
