@@ -2,6 +2,8 @@ package store
 
 import (
 	"time"
+
+	"gorm.io/gorm"
 )
 
 // Order is what a visitor buys in one go, upsells included.
@@ -149,4 +151,22 @@ type Event struct {
 	StepID    string // "" outside a funnel
 	EditionID string
 	Kind      string
+}
+
+// OrderStory is an order with all that came of it. It is read, never written.
+type OrderStory struct {
+	Order
+	Payments []Payment   `gorm:"foreignKey:OrderID"`
+	Parcels  []Parcel    `gorm:"foreignKey:OrderID"`
+	Mails    []Mail      `gorm:"foreignKey:OrderID"`
+	Notes    []OrderNote `gorm:"foreignKey:OrderID"`
+}
+
+// TableName says where it stands.
+func (OrderStory) TableName() string { return "orders" }
+
+// Story reads orders with all that came of them, each in the order in which it came.
+func Story(db *gorm.DB) *gorm.DB {
+	return db.Preload("Payments", By("asked_at, id")).Preload("Parcels", By("sent_at, id")).
+		Preload("Mails", By("sent_at NULLS LAST, id")).Preload("Notes", By("at, id"))
 }

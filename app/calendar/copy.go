@@ -164,7 +164,7 @@ func (calendar *Calendar) copyOffers(tx *gorm.DB, ids map[string]string, from, t
 func (calendar *Calendar) copyPages(tx *gorm.DB, c store.Campaign, fresh string, year int, ids map[string]string) (string, error) {
 	deadlines, copied := len(ids), store.TextArray(slices.Collect(maps.Values(ids)))
 	var pages []store.Page
-	if err := tx.Where("campaign_id = ? AND aside_at IS NULL", c.ID).Order("id").Find(&pages).Error; err != nil {
+	if err := tx.Scopes(store.OfCampaign(c.ID), store.Shown).Order("id").Find(&pages).Error; err != nil {
 		return "", err
 	}
 	for _, p := range pages {

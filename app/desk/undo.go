@@ -51,7 +51,7 @@ const stepsTried = 100
 
 func (desk *Desk) step(tx *gorm.DB, userID string, d *drafts.Draft, way step) error {
 	var list []store.Change
-	err := tx.Where("page_id = ? AND user_id = ? AND undone = ?", d.ID, userID, way.undone).Order(way.order).Limit(stepsTried).Find(&list).Error
+	err := tx.Scopes(store.OfPage(d.ID)).Where("user_id = ? AND undone = ?", userID, way.undone).Order(way.order).Limit(stepsTried).Find(&list).Error
 	if err != nil {
 		return fmt.Errorf("read the changes: %w", err)
 	}
@@ -104,13 +104,13 @@ func (desk *Desk) steppedOn(tx *gorm.DB, d *drafts.Draft, ch store.Change) (bool
 			return false, fmt.Errorf("write a change: %w", err)
 		}
 	}
-	return true, tx.Model(&store.Change{}).Where("page_id = ? AND seq = ?", ch.PageID, ch.Seq).Updates(set).Error
+	return true, tx.Model(&store.Change{}).Scopes(store.OfPage(ch.PageID)).Where("seq = ?", ch.Seq).Updates(set).Error
 }
 
 // othersSince are the changes that others made after one, as far as they stand.
 func othersSince(tx *gorm.DB, ch store.Change) ([]manuscript.Command, error) {
 	var rows []store.JSON
-	err := tx.Model(&store.Change{}).Where("page_id = ? AND seq > ? AND user_id <> ? AND NOT undone", ch.PageID, ch.Seq, ch.UserID).
+	err := tx.Model(&store.Change{}).Scopes(store.OfPage(ch.PageID)).Where("seq > ? AND user_id <> ? AND NOT undone", ch.Seq, ch.UserID).
 		Order("seq").Limit(5000).Pluck("command", &rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read what others changed: %w", err)

@@ -69,9 +69,11 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 	}
 	w.OrderRow = rows[0]
 	db := office.Store.On(ctx)
-	if w.Order, err = store.One[store.Order](db.Where("id = ?", id), factbook.NoOrder); err != nil {
+	story, err := store.One[store.OrderStory](store.Story(db).Where("id = ?", id), factbook.NoOrder)
+	if err != nil {
 		return w, err
 	}
+	w.Order, w.Parcels, w.Mails = story.Order, story.Parcels, story.Mails
 	w.Where = factbook.Addressed(w.Order)
 	f, err := office.Facts.OrderFacts(ctx, w.Order)
 	if err != nil {
@@ -80,14 +82,6 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 	w.Sums, w.Left = f.Sums, money.Of(w.TotalMinor-w.RefundedMinor, w.Currency)
 	if w.Lines, err = orderedLines(db, w.Order); err != nil {
 		return w, err
-	}
-	for _, q := range []struct {
-		to    any
-		order string
-	}{{&w.Parcels, "sent_at, id"}, {&w.Mails, "sent_at NULLS LAST, id"}} {
-		if err := db.Where("order_id = ?", id).Order(q.order).Find(q.to).Error; err != nil {
-			return w, err
-		}
 	}
 	if err := db.Raw("SELECT count(*) FROM orders WHERE state = 'paid' AND lower(email) = lower(?) AND id <> ?", w.Email, id).Scan(&w.Earlier).Error; err != nil {
 		return w, err
@@ -102,7 +96,7 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 		}
 		w.Refunds = slices.ContainsFunc(parts, func(p refund.Part) bool { return p.Left() > 0 })
 	}
-	w.Timeline, err = office.timeline(db, w)
+	w.Timeline, err = office.timeline(db, w, story)
 	return w, err
 }
 
@@ -136,17 +130,13 @@ func orderedLines(db *gorm.DB, o store.Order) ([]OrderedLine, error) {
 }
 
 // timeline is an order's life, the latest first.
-func (office *Office) timeline(db *gorm.DB, w WholeOrder) ([]Happening, error) {
+func (office *Office) timeline(db *gorm.DB, w WholeOrder, story store.OrderStory) ([]Happening, error) {
 	var out []Happening
 	add := func(at time.Time, icon, by, format string, args ...any) {
 		out = append(out, Happening{At: at, Icon: icon, By: by, What: fmt.Sprintf(format, args...)})
 	}
 	add(w.Order.CreatedAt, "receipt", "", "The buyer pressed pay.")
-	var payments []store.Payment
-	if err := db.Where("order_id = ?", w.ID).Order("asked_at, id").Find(&payments).Error; err != nil {
-		return nil, err
-	}
-	for _, p := range payments {
+	for _, p := range story.Payments {
 		amount := money.Of(p.AmountMinor, w.Currency)
 		what := map[string]string{order.AtCheckout: "for the order", order.AsUpsell: "added after it"}[p.Kind]
 		switch {
@@ -170,11 +160,7 @@ func (office *Office) timeline(db *gorm.DB, w WholeOrder) ([]Happening, error) {
 		}
 		add(p.SentAt, "truck-delivery", p.SentBy, "Handed over%s.", to)
 	}
-	var notes []store.OrderNote
-	if err := db.Where("order_id = ?", w.ID).Find(&notes).Error; err != nil {
-		return nil, err
-	}
-	for _, n := range notes {
+	for _, n := range story.Notes {
 		out = append(out, Happening{At: n.At, Icon: map[string]string{"note": "note", "move": "package"}[n.Kind], By: n.By, What: n.Text, Note: n.Kind == "note"})
 	}
 	refunds, err := refundHappenings(db, w)

@@ -50,7 +50,7 @@ func (ps *Pages) SetAside(ctx context.Context, pageID, successorID string) error
 		if err := publishing.LeadOn(tx, p.ID, ps.Store.Now()); err != nil {
 			return err
 		}
-		return tx.Where("page_id = ?", p.ID).Delete(&store.LivePage{}).Error
+		return tx.Scopes(store.OfPage(p.ID)).Delete(&store.LivePage{}).Error
 	})
 	ps.News.FactsChanged()
 	return err
@@ -76,6 +76,6 @@ func (ps *Pages) BringBack(ctx context.Context, pageID string) error {
 // Aside lists the pages of a campaign that were set aside, the latest first.
 func (ps *Pages) Aside(ctx context.Context, campaignID string) ([]store.Page, error) {
 	var list []store.Page
-	err := ps.Store.On(ctx).Omit("manuscript").Where("campaign_id = ? AND aside_at IS NOT NULL", campaignID).Order("aside_at DESC").Limit(200).Find(&list).Error
+	err := ps.Store.On(ctx).Omit("manuscript").Scopes(store.OfCampaign(campaignID), store.Aside).Order("aside_at DESC").Limit(200).Find(&list).Error
 	return list, err
 }

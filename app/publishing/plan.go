@@ -90,12 +90,12 @@ func takeDown(tx *gorm.DB, campaignID, successorID string, at time.Time) error {
 			return err
 		}
 	}
-	return tx.Where("campaign_id = ?", campaignID).Delete(&store.LivePage{}).Error
+	return tx.Scopes(store.OfCampaign(campaignID)).Delete(&store.LivePage{}).Error
 }
 
 // Unplan forgets something that was planned and has not happened.
 func (publisher *Publisher) Unplan(ctx context.Context, campaignID, id string) error {
-	return publisher.Store.On(ctx).Where("campaign_id = ? AND id = ? AND (done_at IS NULL OR refused <> '')", campaignID, id).Delete(&store.Planned{}).Error
+	return publisher.Store.On(ctx).Scopes(store.OfCampaign(campaignID)).Where("id = ? AND (done_at IS NULL OR refused <> '')", id).Delete(&store.Planned{}).Error
 }
 
 // Planned lists what will happen to a campaign and what could not, the next first.
@@ -177,7 +177,7 @@ func (publisher *Publisher) OpenOn(ctx context.Context, pageID string) error {
 	var id *string
 	if pageID != "" {
 		id = &pageID
-		if _, err := store.One[store.Page](publisher.Store.On(ctx).Where("id = ? AND aside_at IS NULL", pageID), "There is no such page."); err != nil {
+		if _, err := store.One[store.Page](publisher.Store.On(ctx).Scopes(store.Shown).Where("id = ?", pageID), "There is no such page."); err != nil {
 			return err
 		}
 	}

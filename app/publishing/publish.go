@@ -278,7 +278,7 @@ func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage, at t
 	if err := leaveAddresses(tx, campaignID, pages, at); err != nil {
 		return err
 	}
-	if err := tx.Where("campaign_id = ?", campaignID).Delete(&store.LivePage{}).Error; err != nil {
+	if err := tx.Scopes(store.OfCampaign(campaignID)).Delete(&store.LivePage{}).Error; err != nil {
 		return err
 	}
 	for _, p := range pages {
@@ -297,7 +297,7 @@ func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage, at t
 // links to the old address still lead to them.
 func leaveAddresses(tx *gorm.DB, campaignID string, pages []EditionPage, at time.Time) error {
 	var was []store.LivePage
-	if err := tx.Where("campaign_id = ?", campaignID).Find(&was).Error; err != nil {
+	if err := tx.Scopes(store.OfCampaign(campaignID)).Find(&was).Error; err != nil {
 		return err
 	}
 	for _, old := range was {

@@ -48,7 +48,7 @@ const patience = 12 * time.Second
 // confirmation settles it by coming back.
 func (counter *Counter) Standing(ctx context.Context, o store.Order, returned bool) (Standing, error) {
 	if order.State(o.State) == order.Paying {
-		p, err := store.One[store.Payment](counter.Store.On(ctx).Where("order_id = ? AND kind = 'checkout'", o.ID).Order("asked_at DESC"), "There is no payment.")
+		p, err := store.One[store.Payment](counter.Store.On(ctx).Scopes(store.OfOrder(o.ID)).Where("kind = 'checkout'").Order("asked_at DESC"), "There is no payment.")
 		if err != nil {
 			return Standing{}, err
 		}
