@@ -18,7 +18,7 @@ demo-reset: build ## forget the demo's data and begin anew
 	@bin/chrysagon reset
 	@bin/chrysagon demo
 
-dev: build ## the demo, built and begun anew whenever a source changes
+dev: build ## the demo, built and begun anew whenever a source changes; the studio reloads
 	@node scripts/dev.mjs
 
 test: build browser unit scripts fuzz-short e2e ## everything that is tested

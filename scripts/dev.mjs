@@ -1,4 +1,5 @@
-// Builds and begins the demo anew whenever a source changes. Ctrl+C stops all of it.
+// Builds and begins the demo anew whenever a source changes; open pages of the studio load
+// again by themselves. Ctrl+C stops all of it.
 import { spawn, spawnSync } from 'node:child_process'
 import { watch } from 'node:fs'
 
@@ -10,7 +11,7 @@ let wanted = true
 let busy = false
 
 function begin() {
-  const run = spawn('bin/chrysagon', ['demo'], { stdio: 'inherit' })
+  const run = spawn('bin/chrysagon', ['demo', '--reload'], { stdio: 'inherit' })
   run.on('exit', (code) => {
     if (program === run) {
       program = null

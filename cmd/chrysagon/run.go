@@ -22,14 +22,17 @@ import (
 )
 
 func demoCommand() *cobra.Command {
-	return &cobra.Command{
+	reload := false
+	c := &cobra.Command{
 		Use:   "demo",
 		Short: "Start everything with the demo store",
 		Long: `Starts a PostgreSQL server of its own, loads the demo store and serves it with
 all stand-ins. “chrysagon settings” lists what can be set.`,
 		Args: cobra.NoArgs,
-		RunE: func(c *cobra.Command, _ []string) error { return serve(c.Context(), true) },
+		RunE: func(c *cobra.Command, _ []string) error { return serve(c.Context(), true, reload) },
 	}
+	c.Flags().BoolVar(&reload, "reload", false, "open pages of the studio load again by themselves when the program was begun anew")
+	return c
 }
 
 func serveCommand() *cobra.Command {
@@ -37,7 +40,7 @@ func serveCommand() *cobra.Command {
 		Use:   "serve",
 		Short: "Serve the store that is in the database; no stand-in is run unless CHRYSAGON_STANDINS names it",
 		Args:  cobra.NoArgs,
-		RunE:  func(c *cobra.Command, _ []string) error { return serve(c.Context(), false) },
+		RunE:  func(c *cobra.Command, _ []string) error { return serve(c.Context(), false, false) },
 	}
 }
 
@@ -62,7 +65,7 @@ func migrateCommand() *cobra.Command {
 }
 
 // serve runs the program until it is told to stop.
-func serve(ctx context.Context, withDemo bool) error {
+func serve(ctx context.Context, withDemo, reload bool) error {
 	config, err := server.FromEnv()
 	if err != nil {
 		return err
@@ -103,7 +106,7 @@ func serve(ctx context.Context, withDemo bool) error {
 		return errors.New("the database holds no store yet; make one with “chrysagon init”, or run “chrysagon demo” to try one out")
 	}
 	o := config.Options()
-	o.Log = log
+	o.Log, o.Reload = log, reload
 	if withDemo {
 		o.Demo, o.Email, o.Password = true, demo.Email, demo.Password
 		if len(o.StandIns) == 0 {

@@ -38,6 +38,7 @@ type Options struct {
 	Mail         smtp.Server    // the mail server; the letterbox where that is run, or none
 	StandIns     []string       // which of [StandIns] are run
 	Demo         bool
+	Reload       bool   // open pages of the studio load again when the program was begun anew
 	Email        string // of the demo owner, shown on the sign-in page
 	Password     string // likewise
 	Clock        func() time.Time

@@ -1,6 +1,8 @@
 package server
 
 import (
+	"strconv"
+
 	"chrysagon/app"
 	"chrysagon/studio/account"
 	"chrysagon/studio/choose"
@@ -36,7 +38,7 @@ func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 	joined := f.Handler(
 		(&publishing.Place{Frame: f, Drafts: a.Drafts, Proof: proofs}).Part(),
 		(&pages.Place{Frame: f, Pages: a.Pages, Desk: a.Desk, People: a.People, Proof: proofs}).Part(),
-		(&desk.Place{Frame: f, Desk: a.Desk, Drafts: a.Drafts, Find: a.Find, News: a.News, Offers: a.Offers, Proof: proofs, Snippets: own}).Part(),
+		(&desk.Place{Frame: f, Desk: a.Desk, Drafts: a.Drafts, Find: a.Find, News: a.News, Offers: a.Offers, Proof: proofs, Snippets: own, Begun: begun(o)}).Part(),
 		(&house.Place{Frame: f, House: a.House, Pictures: a.Pictures, Proof: proofs, Snippets: own}).Part(),
 		(&pictures.Place{Frame: f, Pictures: a.Pictures, Desk: a.Desk}).Part(),
 		(&season.Place{Frame: f, Offers: a.Offers}).Part(),
@@ -51,4 +53,12 @@ func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 		(&find.Place{Frame: f, Find: a.Find}).Part(),
 	)
 	return joined, f
+}
+
+// begun names this run of the program to open pages; "" where they need not know.
+func begun(o Options) string {
+	if !o.Reload {
+		return ""
+	}
+	return strconv.FormatInt(o.Clock().UnixNano(), 36)
 }

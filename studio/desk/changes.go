@@ -21,6 +21,9 @@ func (place *Place) changes(c fiber.Ctx) error {
 		beat := time.NewTicker(15 * time.Second)
 		defer beat.Stop()
 		_, _ = fmt.Fprint(w, "retry: 2000\n\n")
+		if place.Begun != "" {
+			_, _ = fmt.Fprintf(w, "event: begun\ndata: %s\n\n", place.Begun)
+		}
 		for {
 			if w.Flush() != nil {
 				return

@@ -29,6 +29,7 @@ type Place struct {
 	Offers   *offers.Offers
 	Proof    *proof.Drawer
 	Snippets *snippets.Form
+	Begun    string // names this run of the program: pages that were opened under another load again; "": they stay
 }
 
 // Part is what the studio joins.

@@ -157,6 +157,11 @@ document.addEventListener('input', (e) => {
 // News: a sale, or something pages show. One stream serves the whole page.
 if (document.getElementById('live')) {
   const news = new EventSource('/changes')
+  let begun = ''
+  news.addEventListener('begun', (e) => {
+    if (begun && begun !== e.data) location.reload()
+    begun = e.data
+  })
   news.addEventListener('sale', () => htmx.trigger(document.body, 'sale'))
   news.addEventListener('facts', () => htmx.trigger(document.body, 'facts-told'))
   news.addEventListener('page', (e) => {
