@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 
+	"gorm.io/gorm"
+
 	"chrysagon/app/factbook"
 	"chrysagon/app/find"
 	"chrysagon/core/deadline"
@@ -15,8 +17,14 @@ import (
 // choicesShown is how many goods a choice lists; the rest are found by search.
 const choicesShown = 300
 
-// Choices lists what slips choose from: goods, pictures, deadlines, offers,
-// shelves.
+// Wanted says which lists somebody chooses from.
+type Wanted struct {
+	Goods, Pictures, Deadlines, Offers, Shelves, Steps, Videos bool
+
+	Named []string // goods that are listed in any case; without Goods, only they are
+}
+
+// Choices lists what somebody chooses from, as far as it was wanted.
 type Choices struct {
 	Store     facts.Store
 	Products  []goods.Product
@@ -25,72 +33,92 @@ type Choices struct {
 	Offers    []OfferRecord
 	Shelves   []store.Shelf
 	Steps     []StepChoice
-	Pages     []find.PageChoice
 	Videos    []find.Choice
-	Files     []find.Choice
 }
 
 // StepChoice is a step of some funnel, as an offer can be bound to it.
 type StepChoice struct{ ID, Campaign, Page string }
 
 // ProductName is the name of one of the goods among the choices.
-func (s Choices) ProductName(id string) string {
+func (s Choices) ProductName(id string) string { return s.Names()[id] }
+
+// Names are the names of the goods among the choices, by their IDs.
+func (s Choices) Names() map[string]string {
+	out := make(map[string]string, len(s.Products))
 	for _, p := range s.Products {
-		if p.ID == id {
-			return p.Name
-		}
+		out[p.ID] = p.Name
 	}
-	return ""
+	return out
 }
 
-// Choices reads what can be chosen, and always the goods that are named.
-func (offers *Offers) Choices(ctx context.Context, named ...string) (Choices, error) {
+// Choices reads what is wanted, a statement a list.
+func (offers *Offers) Choices(ctx context.Context, want Wanted) (Choices, error) {
 	db := offers.Store.On(ctx)
 	shop, err := offers.Store.Shop(ctx)
 	if err != nil {
 		return Choices{}, err
 	}
 	s := Choices{Store: offers.Facts.StoreFacts(shop)}
+	for _, list := range []struct {
+		wanted bool
+		read   func(*gorm.DB, Wanted, *Choices) error
+	}{{want.Goods || len(want.Named) > 0, readGoods}, {want.Pictures, readPictures}, {want.Deadlines, readDeadlines}, {want.Shelves, readShelves}, {want.Steps, readSteps}, {want.Videos, readVideos}} {
+		if !list.wanted {
+			continue
+		}
+		if err := list.read(db, want, &s); err != nil {
+			return s, fmt.Errorf("read what can be chosen: %w", err)
+		}
+	}
+	if want.Offers {
+		s.Offers, err = offers.OfferRecords(ctx)
+	}
+	return s, err
+}
+
+func readGoods(db *gorm.DB, want Wanted, s *Choices) error {
 	var rows []factbook.GoodsRow
-	err = db.Raw(`SELECT `+factbook.GoodsColumns+` FROM (SELECT id FROM (SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.name, v.label, v.id LIMIT ?) first
-			UNION SELECT variant_id FROM offer_goods UNION SELECT id FROM variants WHERE id = ANY(?::text[])) chosen
-		JOIN variants v ON v.id = chosen.id JOIN products p ON p.id = v.product_id ORDER BY p.name, v.label, v.id`, choicesShown, store.TextArray(named)).Scan(&rows).Error
-	if err != nil {
-		return s, fmt.Errorf("read the goods: %w", err)
+	chosen, args := "SELECT unnest(?::text[]) AS id", []any{store.TextArray(want.Named)}
+	if want.Goods {
+		chosen += ` UNION SELECT id FROM (SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.name, v.label, v.id LIMIT ?) first
+			UNION SELECT variant_id FROM offer_goods`
+		args = append(args, choicesShown)
 	}
+	err := db.Raw(`SELECT `+factbook.GoodsColumns+` FROM (`+chosen+`) chosen JOIN variants v ON v.id = chosen.id JOIN products p ON p.id = v.product_id
+		ORDER BY p.name, v.label, v.id`, args...).Scan(&rows).Error
 	for _, r := range rows {
-		s.Products = append(s.Products, r.Product(shop.Currency))
+		s.Products = append(s.Products, r.Product(s.Store.Currency))
 	}
-	var pics []store.Picture
-	if err := db.Omit("bytes").Order("name").Limit(choicesShown).Find(&pics).Error; err != nil {
-		return s, fmt.Errorf("read the pictures: %w", err)
-	}
-	for _, r := range pics {
+	return err
+}
+
+func readPictures(db *gorm.DB, _ Wanted, s *Choices) error {
+	var rows []store.Picture
+	err := db.Omit("bytes").Order("name").Limit(choicesShown).Find(&rows).Error
+	for _, r := range rows {
 		s.Pictures = append(s.Pictures, factbook.PictureFacts(r))
 	}
-	var ends []store.Deadline
-	if err := db.Order("at NULLS LAST, name").Find(&ends).Error; err != nil {
-		return s, fmt.Errorf("read the deadlines: %w", err)
-	}
-	for _, r := range ends {
+	return err
+}
+
+func readDeadlines(db *gorm.DB, _ Wanted, s *Choices) error {
+	var rows []store.Deadline
+	err := db.Order("at NULLS LAST, name").Find(&rows).Error
+	for _, r := range rows {
 		s.Deadlines = append(s.Deadlines, factbook.DeadlineOf(r))
 	}
-	if err := db.Order("name").Find(&s.Shelves).Error; err != nil {
-		return s, fmt.Errorf("read the shelves: %w", err)
-	}
-	if err := db.Raw(`SELECT s.id, c.name AS campaign, p.name AS page FROM steps s JOIN pages p ON p.id = s.page_id
-		JOIN campaigns c ON c.id = s.campaign_id ORDER BY c.name, s.position, s.id`).Scan(&s.Steps).Error; err != nil {
-		return s, fmt.Errorf("read the steps: %w", err)
-	}
-	if err := db.Raw(`SELECT p.id, p.name, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id WHERE p.aside_at IS NULL ORDER BY c.name, p.name LIMIT ?`, choicesShown).Scan(&s.Pages).Error; err != nil {
-		return s, fmt.Errorf("read the pages: %w", err)
-	}
-	if err := db.Raw("SELECT id, name FROM videos ORDER BY name LIMIT ?", choicesShown).Scan(&s.Videos).Error; err != nil {
-		return s, fmt.Errorf("read the videos: %w", err)
-	}
-	if err := db.Raw("SELECT id, name FROM handouts ORDER BY name LIMIT ?", choicesShown).Scan(&s.Files).Error; err != nil {
-		return s, fmt.Errorf("read the files: %w", err)
-	}
-	s.Offers, err = offers.OfferRecords(ctx)
-	return s, err
+	return err
+}
+
+func readShelves(db *gorm.DB, _ Wanted, s *Choices) error {
+	return db.Order("name").Find(&s.Shelves).Error
+}
+
+func readSteps(db *gorm.DB, _ Wanted, s *Choices) error {
+	return db.Raw(`SELECT s.id, c.name AS campaign, p.name AS page FROM steps s JOIN pages p ON p.id = s.page_id
+		JOIN campaigns c ON c.id = s.campaign_id ORDER BY c.name, s.position, s.id`).Scan(&s.Steps).Error
+}
+
+func readVideos(db *gorm.DB, _ Wanted, s *Choices) error {
+	return db.Raw("SELECT id, name FROM videos ORDER BY name LIMIT ?", choicesShown).Scan(&s.Videos).Error
 }

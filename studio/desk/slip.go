@@ -1,6 +1,8 @@
 package desk
 
 import (
+	"slices"
+
 	"chrysagon/app/offers"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
@@ -26,11 +28,11 @@ func (place *Place) slip(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	shelf, err := place.Offers.Choices(c, p.Fields.Text("product"), p.Fields.Text("bump"))
+	kind, _ := place.Render.Registry.Kind(p.Kind)
+	shelf, err := place.Offers.Choices(c, wanted(kind.Fields, p))
 	if err != nil {
 		return err
 	}
-	kind, _ := place.Render.Registry.Kind(p.Kind)
 	values := map[string]any{"Piece": p, "PageID": draft.ID, "Shelf": shelf, "Title": kind.Title}
 	var fields []slipField
 	for _, f := range kind.Fields {
@@ -65,6 +67,22 @@ func (place *Place) slip(c fiber.Ctx) error {
 		values["Product"], values["ProductName"] = product, shelf.ProductName(product)
 	}
 	return place.Send(c, fiber.StatusOK, "slip", values)
+}
+
+// wanted is what the fields of a piece choose from, and what is told beside them.
+func wanted(fields []manuscript.Field, p manuscript.Piece) offers.Wanted {
+	has := func(t manuscript.FieldType) bool {
+		return slices.ContainsFunc(fields, func(f manuscript.Field) bool { return f.Type == t })
+	}
+	product := p.Fields.Text("product")
+	var named []string
+	if product != "" {
+		named = []string{product}
+	}
+	return offers.Wanted{
+		Named: named, Offers: product != "" || has(manuscript.Deadline),
+		Deadlines: product != "" || has(manuscript.Deadline), Shelves: has(manuscript.Shelf), Videos: has(manuscript.Video),
+	}
 }
 
 type slipField struct {

@@ -23,7 +23,7 @@ func (p *Place) saveDeadline(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	choices, err := p.Offers.Choices(c)
+	choices, err := p.Offers.Choices(c, offers.Wanted{Deadlines: true, Offers: true})
 	if err != nil {
 		return err
 	}

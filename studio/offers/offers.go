@@ -32,15 +32,16 @@ func (p *Place) offersPlace(c fiber.Ctx) error {
 }
 
 func (p *Place) offersValues(c fiber.Ctx, chosen string) (map[string]any, error) {
-	choices, err := p.Offers.Choices(c)
+	choices, err := p.Offers.Choices(c, offers.Wanted{Goods: true, Deadlines: true, Offers: true, Shelves: true, Steps: true})
 	if err != nil {
 		return nil, err
 	}
 	now := p.Store.Now()
 	f := offerForm{OfferInput: offers.OfferInput{Kind: string(offer.Kinds()[0]), Covers: form.OnGoods}}
+	names := choices.Names()
 	var list, past []sharing.OfferRow
 	for _, o := range choices.Offers {
-		r := sharing.RowOf(o, choices, now)
+		r := sharing.RowOf(o, choices, names, now)
 		if o.ID == chosen || (chosen == "" && f.ID == "") {
 			f = formOf(o, choices.Store.Zone)
 			f.Status = r.Status
@@ -51,7 +52,7 @@ func (p *Place) offersValues(c fiber.Ctx, chosen string) (map[string]any, error)
 			list = append(list, r)
 		}
 	}
-	if product := c.Query("product"); chosen == "new" && choices.ProductName(product) != "" {
+	if product := c.Query("product"); chosen == "new" && names[product] != "" {
 		f.Goods = []string{strings.Clone(product)} // a new offer on what somebody came from
 	}
 	f.fill(choices)
@@ -243,7 +244,7 @@ func (p *Place) receipt(c fiber.Ctx) error {
 	if c.FormValue("redraw") == "" {
 		return p.Send(c, fiber.StatusOK, "receipt-body", map[string]any{"Receipt": v})
 	}
-	choices, err := p.Offers.Choices(c) // something was put into the basket, which is drawn anew
+	choices, err := p.Offers.Choices(c, offers.Wanted{Goods: true}) // something was put into the basket, which is drawn anew
 	if err != nil {
 		return err
 	}
@@ -261,13 +262,9 @@ func (p *Place) saveOffer(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		names := map[string]string{}
 		if choices, ok := values["Shelf"].(offers.Choices); ok {
-			for _, product := range choices.Products {
-				names[product.ID] = product.Name
-			}
+			f.named(choices.Names())
 		}
-		f.named(names)
 		values["Form"], values["Faults"] = f, faults
 		return p.Send(c, fiber.StatusOK, "offers-body", values)
 	}

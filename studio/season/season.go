@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"chrysagon/app/calendar"
+	"chrysagon/app/offers"
 	"chrysagon/core/deadline"
 	"chrysagon/core/refusal"
 	"chrysagon/core/season"
@@ -126,7 +127,7 @@ func (p *Place) seasonValues(c fiber.Ctx, year int) (map[string]any, error) {
 	if err != nil {
 		return nil, err
 	}
-	choices, err := p.Offers.Choices(c)
+	choices, err := p.Offers.Choices(c, offers.Wanted{Goods: true, Shelves: true})
 	if err != nil {
 		return nil, err
 	}

@@ -18,8 +18,8 @@ type OfferRow struct {
 	Uses                     string
 }
 
-// RowOf is an offer as lists show it.
-func RowOf(o offers.OfferRecord, c offers.Choices, now time.Time) OfferRow {
+// RowOf is an offer as lists show it; names are those of the goods.
+func RowOf(o offers.OfferRecord, c offers.Choices, names map[string]string, now time.Time) OfferRow {
 	r := OfferRow{OfferRecord: o, Does: o.Rule.Describe()}
 	switch {
 	case o.ShelfName != "":
@@ -27,7 +27,7 @@ func RowOf(o offers.OfferRecord, c offers.Choices, now time.Time) OfferRow {
 	case o.General:
 		r.On = "everything"
 	case len(o.Goods) == 1:
-		r.On = c.ProductName(o.Goods[0])
+		r.On = names[o.Goods[0]]
 	default:
 		r.On = fmt.Sprintf("%d goods", len(o.Goods))
 	}
@@ -66,9 +66,10 @@ func RowOf(o offers.OfferRecord, c offers.Choices, now time.Time) OfferRow {
 // OffersOn lists the offers that can touch one of the goods, for its slip.
 func OffersOn(product string, c offers.Choices, now time.Time) []OfferRow {
 	var out []OfferRow
+	names := c.Names()
 	for _, o := range c.Offers {
 		if o.EndedAt == nil && (o.General || slices.Contains(o.Goods, product)) {
-			out = append(out, RowOf(o, c, now))
+			out = append(out, RowOf(o, c, names, now))
 		}
 	}
 	return out

@@ -5,6 +5,7 @@ import (
 	"strconv"
 	"strings"
 
+	"chrysagon/app/offers"
 	"chrysagon/app/pages"
 	"chrysagon/core/goods"
 	"chrysagon/core/money"
@@ -160,7 +161,7 @@ func (p *Place) shelvesPlace(c fiber.Ctx) error {
 	if values["Groups"], err = p.Shelves.Groups(c); err != nil {
 		return err
 	}
-	choices, err := p.Offers.Choices(c)
+	choices, err := p.Offers.Choices(c, offers.Wanted{Pictures: true})
 	if err != nil {
 		return err
 	}
