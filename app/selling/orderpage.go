@@ -8,6 +8,7 @@ import (
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
+	"chrysagon/core/manuscript"
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
@@ -105,7 +106,7 @@ func (counter *Counter) goOn(ctx context.Context, o store.Order, e *publishing.E
 			return Standing{}, err
 		}
 		if to.Kind == route.UpsellAt && said == "" {
-			has, err := counter.inOrder(counter.Store.On(ctx), o.ID, counter.adds(e, to))
+			has, err := inOrder(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), e, to))
 			if err != nil {
 				return Standing{}, err
 			}
@@ -125,14 +126,14 @@ func (counter *Counter) goOn(ctx context.Context, o store.Order, e *publishing.E
 }
 
 // adds is the product that an upsell of an edition adds to an order.
-func (counter *Counter) adds(e *publishing.Edition, step route.Step) string {
+func adds(schema manuscript.Schema, e *publishing.Edition, step route.Step) string {
 	page, _ := e.Page(step.PageID)
-	return counter.Render.Registry.Schema().Sells(page.Manuscript, "")
+	return schema.Sells(page.Manuscript, "")
 }
 
 // inOrder tells whether goods are in an order already, paid for or about to be:
 // a step that would sell them again is passed over.
-func (counter *Counter) inOrder(db *gorm.DB, orderID, variantID string) (bool, error) {
+func inOrder(db *gorm.DB, orderID, variantID string) (bool, error) {
 	var n int64
 	err := db.Raw(`SELECT count(*) FROM order_lines l JOIN payments p ON p.id = l.payment_id
 		WHERE l.order_id = ? AND l.variant_id = ? AND l.via <> 'gift' AND p.state IN ('asked', 'confirming', 'charged')`, orderID, variantID).Scan(&n).Error

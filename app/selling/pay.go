@@ -274,10 +274,10 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 		if paid.ID != "" && in.Values["again"] != paid.Token {
 			return alreadyOrdered{paid}
 		}
-		if s.order, err = counter.writeOrder(tx, in, o, values, q, now); err != nil {
+		if s.order, err = writeOrder(tx, in, o, values, q, now); err != nil {
 			return err
 		}
-		if s.payment, err = counter.ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now); err != nil {
+		if s.payment, err = ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now); err != nil {
 			return err
 		}
 		return noteUses(tx, s, c.Facts.Offers, in.Values["code"], q)
@@ -323,7 +323,7 @@ func supersede(tx *gorm.DB, o store.Order, now time.Time) (store.Order, error) {
 	return o, nil
 }
 
-func (counter *Counter) writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {
+func writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {
 	from, fresh := order.Open, o.ID == ""
 	if fresh {
 		o = store.Order{ID: store.NewID(), Token: store.NewSecret(), Visitor: in.Visitor, CreatedAt: now}
@@ -352,7 +352,7 @@ func (counter *Counter) writeOrder(tx *gorm.DB, in PayInput, o store.Order, valu
 }
 
 // ask stores the payment that will be asked for, with what it pays for.
-func (counter *Counter) ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
+func ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
 	name := order.AtCheckout
 	if kind == route.UpsellAt {
 		name = order.AsUpsell

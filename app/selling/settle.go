@@ -93,7 +93,7 @@ func (counter *Counter) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept
 		if err != nil {
 			return fmt.Errorf("add to the order: %w", err)
 		}
-		if err := counter.answer(tx, o.ID, p.StepID, "accepted", now); err != nil {
+		if err := answer(tx, o.ID, p.StepID, "accepted", now); err != nil {
 			return err
 		}
 	}
@@ -134,7 +134,7 @@ func giveBack(tx *gorm.DB, o store.Order, p store.Payment) error {
 	return tx.Model(&store.Order{}).Where("id = ?", o.ID).Update("state", string(state)).Error
 }
 
-func (counter *Counter) answer(tx *gorm.DB, orderID, stepID, outcome string, now time.Time) error {
+func answer(tx *gorm.DB, orderID, stepID, outcome string, now time.Time) error {
 	err := tx.Exec(`INSERT INTO answers (order_id, step_id, outcome, at) VALUES (?, ?, ?, ?)
 		ON CONFLICT (order_id, step_id) DO NOTHING`, orderID, stepID, outcome, now).Error
 	if err != nil {

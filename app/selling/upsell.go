@@ -27,7 +27,7 @@ func (counter *Counter) Answered(ctx context.Context, o store.Order, live publis
 	if err != nil || said != "" {
 		return true, err
 	}
-	return counter.inOrder(counter.Store.On(ctx), o.ID, counter.adds(live.Edition, live.Step))
+	return inOrder(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step))
 }
 
 // UpsellClosed tells whether nothing can be added to an order any more.
@@ -63,7 +63,7 @@ func (counter *Counter) Decline(ctx context.Context, live publishing.Live, o sto
 		if said, err := answerTo(tx, o.ID, live.Step.ID); err != nil || said != "" {
 			return err
 		}
-		return counter.answer(tx, o.ID, live.Step.ID, string(route.Declined), counter.Store.Now())
+		return answer(tx, o.ID, live.Step.ID, string(route.Declined), counter.Store.Now())
 	})
 	if err != nil {
 		return "", fmt.Errorf("decline an upsell: %w", err)
@@ -97,10 +97,10 @@ func (counter *Counter) Accept(ctx context.Context, live publishing.Live, o stor
 		} else if said != "" {
 			return errAnswered
 		}
-		if has, err := counter.inOrder(tx, o.ID, counter.adds(live.Edition, live.Step)); err != nil || has {
+		if has, err := inOrder(tx, o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step)); err != nil || has {
 			return errors.Join(err, errAnswered)
 		}
-		if s.payment, err = counter.ask(tx, o, route.UpsellAt, live.Step.ID, q, counter.Store.Now()); err != nil {
+		if s.payment, err = ask(tx, o, route.UpsellAt, live.Step.ID, q, counter.Store.Now()); err != nil {
 			return err
 		}
 		return noteUses(tx, s, f.Offers, "", q)
@@ -165,7 +165,7 @@ func (counter *Counter) afterUpsell(ctx context.Context, live publishing.Live, o
 // upsellQuote prices what a page's answer adds, and holds it against what the
 // buyer saw.
 func (counter *Counter) upsellQuote(ctx context.Context, live publishing.Live, o store.Order, token string) (offer.Quote, facts.Facts, string, error) {
-	who := counter.UpsellBuyer(o)
+	who := UpsellBuyer(o)
 	who.Step = live.Step.ID
 	f, shop, err := counter.Facts.Prices(ctx, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
@@ -189,7 +189,7 @@ func (counter *Counter) upsellQuote(ctx context.Context, live publishing.Live, o
 }
 
 // UpsellBuyer is what an order says of its buyer.
-func (counter *Counter) UpsellBuyer(o store.Order) factbook.Buyer {
+func UpsellBuyer(o store.Order) factbook.Buyer {
 	// An order without an address goes to the store's own country.
 	return factbook.Buyer{Joined: true, Visitor: o.Visitor, Email: o.Email, Country: rules.CountryCode(factbook.PlaceOf(o)["country"])}
 }

@@ -217,7 +217,7 @@ func (p *Pages) draw(c fiber.Ctx, live publishing.Live, o *store.Order, form pie
 func (p *Pages) Private(c fiber.Ctx, status int, live publishing.Live, o *store.Order, form pieces.Form) error {
 	who := selling.BuyerOf(p.Visitor(c), form.Values)
 	if o != nil {
-		who = p.Selling.UpsellBuyer(*o)
+		who = selling.UpsellBuyer(*o)
 	}
 	who.Zone = frame.ZoneOf(c)
 	drawn, err := p.draw(c, live, o, form, who)
