@@ -53,7 +53,7 @@ var example = regexp.MustCompile(`(?s)<<'END'\n(.*)\n  END`)
 func TestTheExamplesInHelpWork(t *testing.T) {
 	for name, want := range map[string]string{
 		"quote": `"minor": 5100`, "deadline": `"written": "Friday 27 November 2026, 23:59"`, "shelf": `"count": 1`,
-		"ledger": `"saving_percent": 25`, "season": `"last_order_day": "2026-12-20"`,
+		"ledger": `"saving_percent": 25`, "season": `"last_order_day": "2026-12-20"`, "route": `"minor": "290.7"`,
 	} {
 		cmd, _, err := root().Find([]string{name})
 		require.NoError(t, err)
@@ -98,6 +98,7 @@ func TestBadInputEndsWithTwoAndItsPlace(t *testing.T) {
 		{"shelf", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","goods":[{"id":"a","price":{"minor":1,"currency":"USD"}}],"shelf":{}}`, "goods[0].price"},
 		{"ledger", `{"currency":"EUR","moment":"2026-11-23T12:00:00Z","entries":[{"price":5}],"zone":"UTC"}`, "entries[0].since"},
 		{"season", `{"year":2026,"zone":"UTC","countries":["Moon"]}`, "countries[0]"},
+		{"route", `{"currency":"EUR","entrance":"x","steps":[{"id":"a"}],"routes":[]}`, "entrance"},
 	} {
 		_, err := run(t, c.command, c.in)
 		require.ErrorContains(t, err, c.place)

@@ -28,3 +28,4 @@ func FuzzDeadline(f *testing.F) { fuzz(f, "deadline") }
 func FuzzShelf(f *testing.F)    { fuzz(f, "shelf") }
 func FuzzLedger(f *testing.F)   { fuzz(f, "ledger") }
 func FuzzSeason(f *testing.F)   { fuzz(f, "season") }
+func FuzzRoute(f *testing.F)    { fuzz(f, "route") }

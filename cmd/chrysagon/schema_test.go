@@ -35,6 +35,8 @@ var whole = map[string]string{
 		"entries": [{"since": "2026-01-01T00:00:00Z", "price": 6800, "list": 6800}, {"since": "2026-11-20T00:00:00Z", "price": 5100}]}`,
 	"season": `{"year": 2026, "zone": "Europe/Lisbon", "countries": ["PT"], "campaigns": [{"id": "frost", "goods": ["ember"], "from": {"day": "black_friday", "offset": -10}, "to": {"date": "2026-11-30"}}],
 		"last_orders": [{"arrive_by": {"day": "christmas_eve"}, "handling": 1, "transit": 3, "from": "PT", "to": "PT"}]}`,
+	"route": `{"currency": "EUR", "entrance": "sales", "steps": [{"id": "sales", "name": "Sales", "visitors": 400}, {"id": "bag", "visitors": 20}, {"id": "thanks"}],
+		"routes": [{"from": "sales", "outcome": "buys", "to": "bag", "taken": 20, "worth": {"minor": 5100, "currency": "EUR"}}, {"from": "bag", "outcome": "yes", "to": "thanks", "percent": 30}]}`,
 }
 
 // places lists the paths of every value.
