@@ -111,6 +111,28 @@ func TestAnOldHashIsRenewed(t *testing.T) {
 	require.NoError(t, err)
 }
 
+// Whoever knows the password may try as many new ones as it takes; whoever guesses
+// it waits, also in between.
+func TestWeakNewPasswordsCostNoWait(t *testing.T) {
+	c := testkit.Use(t)
+	in, err := c.Accounts.SignIn(ctx, owner("192.0.2.1"))
+	require.NoError(t, err)
+	who, err := c.Accounts.Session(ctx, in.Token)
+	require.NoError(t, err)
+	for range 12 {
+		faults, err := c.Accounts.ChangePassword(ctx, who, demo.Password, "short")
+		require.NoError(t, err)
+		assert.Contains(t, faults, "next")
+	}
+	refused := 0
+	for range 12 {
+		if _, err := c.Accounts.ChangePassword(ctx, who, "a guess", "dunes under a thin moon"); err != nil {
+			refused++
+		}
+	}
+	assert.Positive(t, refused)
+}
+
 func TestAPasswordIsChangedAndOthersAreSignedOut(t *testing.T) {
 	shop := testkit.Open(t)
 	here, err := shop.App.Accounts.SignIn(ctx, owner("192.0.2.1"))

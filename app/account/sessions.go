@@ -71,6 +71,10 @@ func (a *Accounts) ChangePassword(ctx context.Context, who SignedIn, now, next s
 	if right, _ := matches(who.User.PasswordHash, now); !right {
 		return map[string]string{"now": "This is not your password now."}, nil
 	}
+	// Whoever knows it is guessing nothing: what is wrong with the new one costs no wait.
+	if err := a.Store.On(ctx).Where("key IN ?", key).Delete(&store.SignInTries{}).Error; err != nil {
+		return nil, fmt.Errorf("forget guesses: %w", err)
+	}
 	if fault := signin.Fault(next, shop.Name, who.User.Name, who.User.Email); fault != "" {
 		return map[string]string{"next": fault}, nil
 	}
@@ -83,9 +87,6 @@ func (a *Accounts) ChangePassword(ctx context.Context, who SignedIn, now, next s
 			return err
 		}
 		if err := tx.Where("user_id = ?", who.User.ID).Delete(&store.KnownBrowser{}).Error; err != nil {
-			return err
-		}
-		if err := tx.Where("key IN ?", key).Delete(&store.SignInTries{}).Error; err != nil {
 			return err
 		}
 		return tx.Where("user_id = ? AND id <> ?", who.User.ID, who.Session).Delete(&store.Session{}).Error
