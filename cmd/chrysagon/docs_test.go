@@ -90,3 +90,12 @@ func TestEveryRoomOfCoreHasAnExample(t *testing.T) {
 		assert.True(t, shown, "core/%s has no Example", room.Name())
 	}
 }
+
+// Every package has a test of its own.
+func TestEveryPackageHasATest(t *testing.T) {
+	list := exec.Command("go", "list", "-f", "{{if not (or .TestGoFiles .XTestGoFiles)}}{{.ImportPath}}{{end}}", "./...")
+	list.Dir = filepath.Join("..", "..")
+	out, err := list.Output()
+	require.NoError(t, err)
+	assert.Empty(t, strings.Fields(string(out)))
+}

@@ -1,0 +1,39 @@
+package demo_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"chrysagon/demo"
+	"chrysagon/internal/testkit"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The demo store is loaded once: begun anew the next day it is as its owner left it,
+// with its deadline ahead still.
+func TestTheDemoIsLoadedOnce(t *testing.T) {
+	ctx := context.Background()
+	s := testkit.DB(t)
+	count := func(table string) (n int64) {
+		require.NoError(t, s.DB.Raw("SELECT count(*) FROM "+table).Scan(&n).Error)
+		return n
+	}
+	require.NoError(t, s.DB.Exec("UPDATE products SET name = 'Renamed' WHERE id = 'gull'").Error)
+	before := map[string]int64{}
+	for _, table := range []string{"products", "variants", "offers", "pages", "orders", "pictures", "events"} {
+		before[table] = count(table)
+		assert.Positive(t, before[table], table)
+	}
+	next := testkit.Start.AddDate(0, 0, 1)
+	require.NoError(t, demo.Load(ctx, s, next))
+	for table, n := range before {
+		assert.Equal(t, n, count(table), table)
+	}
+	assert.Equal(t, int64(1), count("products WHERE name = 'Renamed'"))
+	var at time.Time
+	require.NoError(t, s.DB.Raw("SELECT at FROM deadlines ORDER BY at DESC LIMIT 1").Scan(&at).Error)
+	assert.True(t, at.After(next))
+}
