@@ -91,3 +91,16 @@ func (d Desk) Upload(path, field string, extra url.Values, files map[string]stri
 	req.Header.Set("HX-Request", "true")
 	return d.Do(req)
 }
+
+// Shows asserts that a place of the studio says something that is computed from the
+// demo store, to who is signed in and to nobody else.
+func Shows(t *testing.T, path, words string) {
+	t.Helper()
+	shop := Open(t)
+	d := SignIn(t, shop)
+	page := d.Get(d.At(path))
+	require.Equal(t, http.StatusOK, page.Status)
+	require.Contains(t, page.Words(), words)
+	require.NotContains(t, page.Body, "ZgotmplZ", "nothing was taken for unsafe")
+	require.Equal(t, "/sign-in", shop.Browser().Get(d.At(path)).Location)
+}

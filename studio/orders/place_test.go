@@ -1,23 +1,9 @@
 package orders_test
 
 import (
-	"net/http"
 	"testing"
 
 	"chrysagon/internal/testkit"
-
-	"github.com/stretchr/testify/assert"
 )
 
-// The place shows what is computed from the demo store, to who is signed in and to
-// nobody else.
-func TestThePlaceIsShown(t *testing.T) {
-	shop := testkit.Open(t)
-	d := testkit.SignIn(t, shop)
-	page := d.Get(d.At("/orders"))
-	assert.Equal(t, http.StatusOK, page.Status)
-	assert.Contains(t, page.Words(), "To fetch for")
-	assert.NotContains(t, page.Body, "ZgotmplZ", "nothing was taken for unsafe")
-	stranger := shop.Browser().Get(d.At("/orders"))
-	assert.Equal(t, "/sign-in", stranger.Location)
-}
+func TestThePlaceIsShown(t *testing.T) { testkit.Shows(t, "/orders", "To fetch for") }
