@@ -128,9 +128,9 @@ func Compute(in Input) (Output, error) {
 		out.Pages += n.At(at, i)
 	}
 	out.Ends = c.absorbed(n, at)
-	worth := c.worth(n, at)
-	out.Revenue, out.Click = c.perHead(worth), c.perHead(max(0, worth))
-	out.Gains = c.gains(at, worth)
+	worth := c.worth(n)
+	out.Revenue, out.Click = c.perHead(worth[at]), c.perHead(max(0, worth[at]))
+	out.Gains = c.gains(n, at, worth)
 	if slices.ContainsFunc(out.Rates, func(r Rate) bool { return r.Few }) {
 		out.Certainty = fmt.Sprintf("Some rates come from fewer than %d visitors: take what follows from them as a range, not as a number.", Few)
 	}
@@ -140,13 +140,14 @@ func Compute(in Input) (Output, error) {
 // chain is a map that was read: rates of routes, and steps that are no ends by number.
 type chain struct {
 	in    Input
-	rate  []float64 // of each route
+	rate  []float64          // of each route
+	goes  map[string]float64 // of each step, those who take any
 	index map[string]int
 	known map[string]Step
 }
 
 func read(in Input) (chain, error) {
-	c := chain{in: in, index: map[string]int{}, known: map[string]Step{}}
+	c := chain{in: in, goes: map[string]float64{}, index: map[string]int{}, known: map[string]Step{}}
 	if _, err := money.Digits(in.Currency); err != nil {
 		return c, fmt.Errorf("currency: %w", err)
 	}
@@ -162,14 +163,13 @@ func read(in Input) (chain, error) {
 	if _, ok := c.known[in.Entrance]; !ok {
 		return c, fmt.Errorf("entrance: there is no step %q", in.Entrance)
 	}
-	sum := map[string]float64{}
 	for i, r := range in.Routes {
 		p, err := c.rateOf(r)
 		if err != nil {
 			return c, fmt.Errorf("routes[%d].%w", i, err)
 		}
 		c.rate = append(c.rate, p)
-		if sum[r.From] += p; sum[r.From] > 1+1e-9 {
+		if c.goes[r.From] += p; c.goes[r.From] > 1+1e-9 {
 			return c, fmt.Errorf("routes[%d]: more visitors go on from %q than come there", i, r.From)
 		}
 		if _, ok := c.index[r.From]; !ok {
@@ -265,12 +265,9 @@ func rows(n *mat.Dense) [][]float64 {
 // absorbed is where visitors who come in come to rest, in the order of the steps.
 func (c chain) absorbed(n *mat.Dense, at int) []End {
 	chance := map[string]float64{}
-	goes := make([]float64, len(c.index))
 	for k, r := range c.in.Routes {
-		from := c.index[r.From]
-		goes[from] += c.rate[k]
 		if c.ends(r.To) {
-			chance[r.To] += n.At(at, from) * c.rate[k]
+			chance[r.To] += n.At(at, c.index[r.From]) * c.rate[k]
 		}
 	}
 	var out []End
@@ -280,19 +277,26 @@ func (c chain) absorbed(n *mat.Dense, at int) []End {
 		}
 	}
 	left := 0.0
-	for i, g := range goes {
-		left += n.At(at, i) * max(0, 1-g)
+	for i, id := range c.names() {
+		left += n.At(at, i) * c.leaves(id)
 	}
 	return append(out, End{Left, left})
 }
 
-// worth is what a visitor who comes in brings, in minor units.
-func (c chain) worth(n *mat.Dense, at int) float64 {
-	sum := 0.0
+// leaves is how many of a step's visitors take no route.
+func (c chain) leaves(step string) float64 { return max(0, 1-c.goes[step]) }
+
+// worth is what a visitor brings who begins at each step, in minor units: N times what
+// each step brings at once.
+func (c chain) worth(n *mat.Dense) []float64 {
+	out := make([]float64, len(c.index))
 	for k, r := range c.in.Routes {
-		sum += n.At(at, c.index[r.From]) * c.rate[k] * float64(r.Worth.Minor)
+		brings := c.rate[k] * float64(r.Worth.Minor)
+		for i := range out {
+			out[i] += n.At(i, c.index[r.From]) * brings
+		}
 	}
-	return sum
+	return out
 }
 
 func (c chain) perHead(minor float64) PerHead {
@@ -315,19 +319,27 @@ func (c chain) rates() []Rate {
 
 // gains are what visitors would bring if a tenth more took a route, of those who leave
 // its step; where fewer leave, if all of them took it.
-func (c chain) gains(at int, now float64) []Gain {
-	leave := map[string]float64{}
-	for k, r := range c.in.Routes {
-		leave[r.From] += c.rate[k]
-	}
+//
+// One rate of Q grows by d, from step i to j. By the formula of Sherman and Morrison
+// (Annals of Mathematical Statistics 21, 1950) N then grows by d·NeᵢeⱼᵀN / (1 − d·Nⱼᵢ),
+// so nothing is inverted again.
+func (c chain) gains(n *mat.Dense, at int, worth []float64) []Gain {
 	out := []Gain{}
 	for k, r := range c.in.Routes {
-		was := c.rate[k]
-		c.rate[k] += min(was/10, max(0, 1-leave[r.From]))
-		if n, err := c.fundamental(); err == nil && c.rate[k] > was {
-			out = append(out, Gain{r.From, r.Outcome, c.perHead(c.worth(n, at) - now)})
+		d := min(c.rate[k]/10, c.leaves(r.From))
+		if d <= 0 {
+			continue
 		}
-		c.rate[k] = was
+		i, brings := c.index[r.From], float64(r.Worth.Minor)
+		after := brings // what one more who takes the route brings, from there on
+		if j, goes := c.index[r.To]; goes {
+			around := n.At(j, i) // how often they come back here
+			if d*around >= 1 {
+				continue // nobody would leave the circle
+			}
+			after += (worth[j] + d*brings*around) / (1 - d*around)
+		}
+		out = append(out, Gain{r.From, r.Outcome, c.perHead(d * n.At(at, i) * after)})
 	}
 	slices.SortStableFunc(out, func(a, b Gain) int { return b.More.Minor.Cmp(a.More.Minor) })
 	return out
