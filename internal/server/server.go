@@ -66,25 +66,31 @@ type Server struct {
 	tickers  []*time.Ticker
 }
 
-// New joins all parts on a migrated database.
-func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
-	defaults(&o)
+// Join joins the use cases on a migrated database, with the kinds of piece, the queue and
+// what was built for browsers: what all of a program stands on, before anybody asks it.
+func Join(s *store.Store, with app.With) (*app.App, *web.Assets, error) {
 	assets, err := web.Open()
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	registry, err := all.Registry()
 	if err != nil {
-		return nil, fmt.Errorf("set up the pieces: %w", err)
+		return nil, nil, fmt.Errorf("set up the pieces: %w", err)
 	}
-	jobs, err := queue.NewQueue(s)
+	if with.Queue, err = queue.NewQueue(s); err != nil {
+		return nil, nil, err
+	}
+	with.Store, with.Render = s, render.New(registry, assets)
+	return app.New(with), assets, nil
+}
+
+// New joins all parts on a migrated database.
+func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
+	defaults(&o)
+	a, assets, err := Join(s.By(o.Clock), app.With{Ports: &ports.Ports{}, Log: o.Log, Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop}})
 	if err != nil {
 		return nil, err
 	}
-	a := app.New(app.With{
-		Store: s.By(o.Clock), Render: render.New(registry, assets), Ports: &ports.Ports{}, Queue: jobs, Log: o.Log,
-		Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop},
-	})
 	srv := &Server{App: a, parts: map[string]part{}, standIns: map[string]standin.Part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
 	srv.Events = events.New(a.Store, a.Log, srv.tick(time.Second))
 	if err := errors.Join(srv.mail(o), srv.begin(ctx, o, assets), srv.Events.Partitions(ctx), a.Publishing.NoteKinds(ctx), a.Offers.NoteKinds(ctx)); err != nil {

@@ -9,14 +9,11 @@ import (
 
 	"chrysagon/app"
 	"chrysagon/app/ports"
-	"chrysagon/app/queue"
 	"chrysagon/core/appointment"
 	"chrysagon/core/order"
 	"chrysagon/core/origin"
-	"chrysagon/pieces/all"
-	"chrysagon/render"
+	"chrysagon/internal/server"
 	"chrysagon/store"
-	"chrysagon/web"
 
 	"github.com/stretchr/testify/require"
 )
@@ -25,47 +22,27 @@ import (
 // ask of outside services: the step between a database and a whole program.
 type Cases struct {
 	*app.App
+	ground
 	Store *store.Store
 	Clock *Clock
 	Till  *FakeTill
 	Post  *FakePost
 	Book  *FakeBook
-	t     testing.TB
 }
 
 // Use joins them for a test. No job is worked on, unless the test does it.
 func Use(t testing.TB) *Cases {
 	t.Helper()
-	s := DB(t)
-	assets, err := web.Open()
-	require.NoError(t, err)
-	registry, err := all.Registry()
-	require.NoError(t, err)
-	jobs, err := queue.NewQueue(s)
-	require.NoError(t, err)
-	c := &Cases{Clock: &Clock{now: Start}, Till: &FakeTill{}, Post: &FakePost{}, Book: &FakeBook{}, t: t}
-	c.Store = s.By(c.Clock.Now)
-	c.App = app.New(app.With{
-		Store: c.Store, Render: render.New(registry, assets), Queue: jobs, Log: slog.New(slog.DiscardHandler),
-		Ports:   &ports.Ports{Payments: c.Till, Post: c.Post, Book: c.Book},
+	c := &Cases{Clock: &Clock{now: Start}, Till: &FakeTill{}, Post: &FakePost{}, Book: &FakeBook{}}
+	c.Store = DB(t).By(c.Clock.Now)
+	c.ground = ground{c.Store, t}
+	a, _, err := server.Join(c.Store, app.With{
+		Ports: &ports.Ports{Payments: c.Till, Post: c.Post, Book: c.Book}, Log: slog.New(slog.DiscardHandler),
 		Origins: &origin.Origins{Studio: "http://studio.example", Shop: "http://shop.example"},
 	})
+	require.NoError(t, err)
+	c.App = a
 	return c
-}
-
-// Number reads one number from the database.
-func (c *Cases) Number(query string, args ...any) int64 {
-	c.t.Helper()
-	var n int64
-	require.NoError(c.t, c.Store.Pool.QueryRow(context.Background(), query, args...).Scan(&n))
-	return n
-}
-
-// Exec changes the database.
-func (c *Cases) Exec(query string, args ...any) {
-	c.t.Helper()
-	_, err := c.Store.Pool.Exec(context.Background(), query, args...)
-	require.NoError(c.t, err)
 }
 
 // FakeTill answers as it is told, and keeps what it was asked.

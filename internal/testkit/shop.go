@@ -46,11 +46,11 @@ func (c *Clock) Advance(d time.Duration) {
 // Shop is a running program with the demo store, whose jobs are worked by hand.
 type Shop struct {
 	*server.Server
+	ground
 	Store *store.Store
 	Clock *Clock
 	Till  *till.Ledger // nil: not run
 	Hooks *till.Hooks  // nil: not run
-	t     testing.TB
 }
 
 // Open starts a program of its own for a test.
@@ -79,7 +79,7 @@ func On(t testing.TB, s *store.Store, change func(*server.Options)) *Shop {
 	require.NoError(t, err)
 	go func() { _ = srv.ServeOnly(listener) }()
 	t.Cleanup(func() { close(silent); _ = srv.Close() })
-	shop := &Shop{Server: srv, Store: srv.App.Store, Clock: clock, t: t}
+	shop := &Shop{Server: srv, ground: ground{srv.App.Store, t}, Store: srv.App.Store, Clock: clock}
 	if run, is := srv.StandIn("till").(*till.Till); is {
 		shop.Till, shop.Hooks = run.Ledger, run.Hooks
 	}
@@ -206,21 +206,6 @@ func (b *Browser) Buy(number string) map[string]any {
 	page := b.Get("/night-flight")
 	require.Equal(b.shop.t, http.StatusOK, page.Status, page.Body)
 	return b.Post("/night-flight/checkout", b.Form(page, b.Card(number)), "application/json").JSON(b.shop.t)
-}
-
-// Number reads one number from the database.
-func (s *Shop) Number(query string, args ...any) int64 {
-	s.t.Helper()
-	var n int64
-	require.NoError(s.t, s.Store.Pool.QueryRow(context.Background(), query, args...).Scan(&n))
-	return n
-}
-
-// Exec changes the database.
-func (s *Shop) Exec(query string, args ...any) {
-	s.t.Helper()
-	_, err := s.Store.Pool.Exec(context.Background(), query, args...)
-	require.NoError(s.t, err)
 }
 
 // Follow empties the shopfront's cache, as the database's news of a change
