@@ -116,7 +116,7 @@ func (r OfferRow) Rule(currency string) (offer.Offer, error) {
 	}
 	o.ID, o.Name, o.Kind, o.Class, o.Percent, o.Created = r.ID, r.Name, offer.Kind(r.Kind), r.Class, r.Percent, r.CreatedAt.UTC()
 	o.Products, o.NeedsCode, o.Only, o.MaxUses, o.MaxUsesEach = r.Goods, r.NeedsCode, offer.Via(r.OnlyVia), r.MaxUses, r.MaxUsesEach
-	if r.AmountMinor > 0 || o.Kind.Needs("amount") {
+	if needed, _ := o.Kind.Needs("amount"); needed || r.AmountMinor > 0 {
 		o.Amount = money.Of(r.AmountMinor, currency)
 	}
 	if r.StartsAt != nil {
@@ -178,17 +178,12 @@ func detailOf(o offer.Offer) (store.JSON, error) {
 	o.Name, o.Class, o.Percent, o.Amount, o.Created = "", "", decimal.Decimal{}, money.Money{}, time.Time{}
 	o.Products, o.ProductID, o.Shelf, o.Starts, o.Ends = nil, "", nil, time.Time{}, time.Time{}
 	o.NeedsCode, o.Codes, o.Only, o.MaxUses, o.MaxUsesEach = false, nil, "", 0, 0
-	text, err := json.Marshal(o)
-	if err != nil {
-		return nil, fmt.Errorf("write offer %s: %w", o.ID, err)
-	}
-	members := map[string]json.RawMessage{}
-	if err := json.Unmarshal(text, &members); err != nil {
-		return nil, fmt.Errorf("write offer %s: %w", o.ID, err)
-	}
-	delete(members, "id")
-	delete(members, "kind")
-	return json.Marshal(members)
+	return json.Marshal(struct {
+		offer.Offer
+		// Empty, and nearer than the offer's own: what has columns is left out.
+		ID   string `json:"id,omitempty"`
+		Kind string `json:"kind,omitempty"`
+	}{Offer: o})
 }
 
 // endAll ends windows early.

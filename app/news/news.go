@@ -191,8 +191,7 @@ func (h *Hub) Listen(ctx context.Context) {
 		ReconnectDelay: time.Second,
 	}
 	l.Handle("chrysagon", heard{h})
-	_ = l.Listen(ctx) // ends with the context only
-	h.hears(false)
+	_ = l.Listen(ctx) // ends with the context only, as an error that is told above
 }
 
 // heard takes what the database tells.

@@ -4,14 +4,14 @@ import (
 	"context"
 	"fmt"
 
-	"gorm.io/gorm"
-
 	"chrysagon/app/factbook"
 	"chrysagon/app/find"
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
 )
 
 // choicesShown is how many goods a choice lists; the rest are found by search.
@@ -38,9 +38,6 @@ type Choices struct {
 
 // StepChoice is a step of some funnel, as an offer can be bound to it.
 type StepChoice struct{ ID, Campaign, Page string }
-
-// ProductName is the name of one of the goods among the choices.
-func (s Choices) ProductName(id string) string { return s.Names()[id] }
 
 // Names are the names of the goods among the choices, by their IDs.
 func (s Choices) Names() map[string]string {

@@ -14,7 +14,9 @@ func (offers *Offers) NoteKinds(ctx context.Context) error {
 	var names, percents, amounts []string
 	for _, k := range offer.Kinds() {
 		names = append(names, string(k))
-		percents, amounts = append(percents, fmt.Sprint(k.NeedsPositive("percent"))), append(amounts, fmt.Sprint(k.NeedsPositive("amount")))
+		_, percent := k.Needs("percent")
+		_, amount := k.Needs("amount")
+		percents, amounts = append(percents, fmt.Sprint(percent)), append(amounts, fmt.Sprint(amount))
 	}
 	err := offers.Store.On(ctx).Exec(`WITH now AS (SELECT kind, percent::boolean, amount::boolean FROM unnest(?::text[], ?::text[], ?::text[]) AS n(kind, percent, amount)),
 			gone AS (DELETE FROM offer_kinds k WHERE kind NOT IN (SELECT kind FROM now) AND NOT EXISTS (SELECT FROM offers o WHERE o.kind = k.kind))

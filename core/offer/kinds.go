@@ -64,14 +64,15 @@ func (k Kind) Members() []Member {
 	return nil
 }
 
-// Needs tells whether offers of the kind always have the member.
-func (k Kind) Needs(member string) bool {
-	return slices.ContainsFunc(k.Members(), func(m Member) bool { return m.Name == member && !m.Optional })
-}
-
-// NeedsPositive tells whether offers of the kind always have the member, above zero.
-func (k Kind) NeedsPositive(member string) bool {
-	return slices.ContainsFunc(k.Members(), func(m Member) bool { return m.Name == member && !m.Optional && m.Positive })
+// Needs tells whether offers of the kind always have the member, and positive
+// whether it is then above zero.
+func (k Kind) Needs(member string) (needed, positive bool) {
+	for _, m := range k.Members() {
+		if m.Name == member {
+			return !m.Optional, !m.Optional && m.Positive
+		}
+	}
+	return false, false
 }
 
 // OnParts tells whether offers of the kind name their goods themselves and are

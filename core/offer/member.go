@@ -3,6 +3,7 @@ package offer
 import (
 	"cmp"
 	"fmt"
+	"iter"
 	"strconv"
 	"strings"
 
@@ -231,7 +232,7 @@ var partsMember = Member{
 
 // EachCounted reads “ember×1, line-30×2”, goods with quantities. Where none is
 // written it is one.
-func EachCounted(typed string) func(yield func(id string, n int) bool) {
+func EachCounted(typed string) iter.Seq2[string, int] {
 	return func(yield func(string, int) bool) {
 		for part := range strings.SplitSeq(typed, ",") {
 			id, count, _ := strings.Cut(strings.TrimSpace(part), "×")

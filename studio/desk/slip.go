@@ -64,7 +64,7 @@ func (place *Place) slip(c fiber.Ctx) error {
 	}
 	if product := p.Fields.Text("product"); product != "" {
 		values["Offers"] = sharing.OffersOn(product, shelf, place.Store.Now())
-		values["Product"], values["ProductName"] = product, shelf.ProductName(product)
+		values["Product"], values["ProductName"] = product, shelf.Names()[product]
 	}
 	return place.Send(c, fiber.StatusOK, "slip", values)
 }

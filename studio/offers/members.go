@@ -2,6 +2,7 @@ package offers
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -23,8 +24,8 @@ type asked struct {
 // label is what some kinds call a member.
 type label struct{ Words, Kinds string }
 
-// askedMembers lists every member of every kind once, in the order of the kinds.
-func askedMembers() []asked {
+// members lists every member of every kind once, in the order of the kinds.
+var members = func() []asked {
 	var out []asked
 	for _, k := range offer.Kinds() {
 		for _, m := range k.Members() {
@@ -36,7 +37,7 @@ func askedMembers() []asked {
 		}
 	}
 	return out
-}
+}()
 
 func (a *asked) add(k offer.Kind, words string) {
 	a.Kinds = strings.TrimSpace(a.Kinds + " " + string(k))
@@ -66,7 +67,7 @@ const counting = "of-"
 // kind asks is kept too, while the form is open.
 func typedMembers(c fiber.Ctx) map[string]string {
 	out := map[string]string{}
-	for _, a := range askedMembers() {
+	for _, a := range members {
 		if a.Entry != offer.Counted {
 			out[a.Name] = frame.Typed(c, a.Name)
 			continue
@@ -97,20 +98,11 @@ func counted(in offers.OfferInput) map[string]int {
 	out := map[string]int{}
 	for _, m := range offer.Kind(in.Kind).Members() {
 		if m.Entry == offer.Counted {
-			for id, n := range offer.EachCounted(in.Members[m.Name]) {
-				out[id] = n
-			}
+			maps.Insert(out, offer.EachCounted(in.Members[m.Name]))
 		}
 	}
 	return out
 }
 
-// countedOf is the quantity typed of one of the goods, for the form; "" where none is.
-func countedOf(typed, id string) string {
-	for one, n := range offer.EachCounted(typed) {
-		if one == id {
-			return strconv.Itoa(n)
-		}
-	}
-	return ""
-}
+// counts are goods with quantities as they are typed in one member.
+func counts(typed string) map[string]int { return maps.Collect(offer.EachCounted(typed)) }

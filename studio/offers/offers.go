@@ -55,15 +55,15 @@ func (p *Place) offersValues(c fiber.Ctx, chosen string) (map[string]any, error)
 	if product := c.Query("product"); chosen == "new" && names[product] != "" {
 		f.Goods = []string{strings.Clone(product)} // a new offer on what somebody came from
 	}
-	f.fill(choices)
+	f.fill(choices, names)
 	var ends []*sharing.Sharing
 	for _, d := range choices.Deadlines {
 		ends = append(ends, sharing.Shared(d.ID, choices, now))
 	}
 	receipt, err := p.receiptOf(c, f)
 	return map[string]any{
-		"Title": "Offers", "Offers": list, "Past": past, "Form": f, "Shelf": choices, "Deadlines": ends, "Receipt": receipt,
-		"Kinds": offer.Kinds(), "Members": askedMembers(), "OnParts": kindsThat(offer.Kind.OnParts), "NotAlone": kindsThat(func(k offer.Kind) bool { return !k.StandsAlone() }), "CSRF": frame.Who(c).CSRF, "Crowded": crowded(choices, now),
+		"Title": "Offers", "Offers": list, "Past": past, "Form": f, "Shelf": choices, "Names": names, "Deadlines": ends, "Receipt": receipt,
+		"Kinds": offer.Kinds(), "Members": members, "OnParts": kindsThat(offer.Kind.OnParts), "NotAlone": kindsThat(func(k offer.Kind) bool { return !k.StandsAlone() }), "CSRF": frame.Who(c).CSRF, "Crowded": crowded(choices, now),
 	}, err
 }
 
@@ -122,7 +122,7 @@ func formOf(o offers.OfferRecord, zone string) offerForm {
 }
 
 // fill puts goods of the offer into an empty basket.
-func (f *offerForm) fill(c offers.Choices) {
+func (f *offerForm) fill(c offers.Choices, names map[string]string) {
 	if len(f.Basket) > 0 {
 		return
 	}
@@ -131,7 +131,7 @@ func (f *offerForm) fill(c offers.Choices) {
 		via = f.Only
 	}
 	add := func(id string, n int) {
-		if name := c.ProductName(id); name != "" && len(f.Basket) < 4 {
+		if name := names[id]; name != "" && len(f.Basket) < 4 {
 			f.Basket = append(f.Basket, basketItem{ID: id, Name: name, Via: via, Quantity: n})
 		}
 	}
@@ -262,8 +262,8 @@ func (p *Place) saveOffer(c fiber.Ctx) error {
 		if err != nil {
 			return err
 		}
-		if choices, ok := values["Shelf"].(offers.Choices); ok {
-			f.named(choices.Names())
+		if names, ok := values["Names"].(map[string]string); ok {
+			f.named(names)
 		}
 		values["Form"], values["Faults"] = f, faults
 		return p.Send(c, fiber.StatusOK, "offers-body", values)

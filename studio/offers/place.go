@@ -28,7 +28,7 @@ func (p *Place) Part() frame.Part {
 		Tab:   frame.Tab{At: 30, Name: "Offers", Path: "/offers"},
 		Views: views,
 		Funcs: template.FuncMap{
-			"countries": countryChoices, "repeats": func() []repeat { return repeats }, "repeated": isRepeat, "countedOf": countedOf,
+			"countries": countryChoices, "repeats": func() []repeat { return repeats }, "repeated": isRepeat, "counts": counts,
 		},
 		SignedIn: p.signedIn,
 		Doings: []frame.Doing{
