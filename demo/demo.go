@@ -13,6 +13,7 @@ import (
 	"time"
 
 	"chrysagon/app/account"
+	"chrysagon/app/drafts"
 	"chrysagon/app/pictures"
 	"chrysagon/app/publishing"
 	"chrysagon/core/deadline"
@@ -167,7 +168,7 @@ func campaign(tx *gorm.DB, now time.Time) error {
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}
-		if err := tx.Create(&store.Step{ID: p.id, CampaignID: campaignID, PageID: p.id, Kind: p.purpose, Position: i + 1}).Error; err != nil {
+		if err := tx.Create(&store.Step{ID: p.id, CampaignID: campaignID, PageID: &p.id, Kind: p.purpose, Position: i + 1}).Error; err != nil {
 			return err
 		}
 		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: route.Kind(p.purpose), PageID: p.id, Name: p.name})
@@ -180,10 +181,8 @@ func campaign(tx *gorm.DB, now time.Time) error {
 		{From: "quiver-bag", Outcome: route.Accepted, To: "thank-you"},
 		{From: "quiver-bag", Outcome: route.Declined, To: "thank-you"},
 	}
-	for _, r := range edition.Funnel.Routes {
-		if err := tx.Create(&store.Route{FromStep: r.From, Outcome: string(r.Outcome), ToStep: r.To}).Error; err != nil {
-			return err
-		}
+	if err := drafts.WriteFunnel(tx, campaignID, edition.Funnel); err != nil {
+		return err
 	}
 	content, err := json.Marshal(edition)
 	if err != nil {

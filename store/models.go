@@ -42,6 +42,8 @@ type Shop struct {
 	OrderMail    string `gorm:"default:each"`            // how the owner hears of orders: each, daily or none
 	DigestAt     *time.Time
 	IconID       *string // the picture in the tabs of the shop
+	LeftMinutes  int     `gorm:"default:60"` // after which a visitor of whom nothing came has left
+	OutsideHosts string  // on which pages outside may report, a line each
 }
 
 // TableName is store.
@@ -89,7 +91,7 @@ type KnownBrowser struct {
 func Models() []any {
 	return []any{
 		&Shop{}, &User{}, &Session{}, &SignInTries{}, &KnownBrowser{}, &Picture{}, &Product{}, &Variant{}, &LedgerEntry{}, &Deadline{}, &Offer{},
-		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
+		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &RouteTarget{}, &MapChange{}, &Walk{}, &Footprint{}, &Assignment{}, &Link{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
 		&OrderLine{}, &Answer{}, &Mail{}, &Parcel{}, &OrderNote{}, &Refund{}, &RefundPart{}, &RefundLine{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
 		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},
 		&ShippingStep{}, &CampaignGoods{}, &Import{}, &ImportProgress{}, &Planned{}, &Video{}, &Handout{}, &Lead{}, &Template{}, &FormerAddress{},

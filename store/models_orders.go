@@ -151,6 +151,9 @@ type Event struct {
 	StepID    string // "" outside a funnel
 	EditionID string
 	Kind      string
+	Name      string // of a call to action that was pressed
+	ToStep    string // to which it led
+	Source    string // by which the visitor came
 }
 
 // OrderStory is an order with all that came of it. It is read, never written.

@@ -108,22 +108,6 @@ type Change struct {
 	Again   JSON `gorm:"type:jsonb"` // what repeats it; empty: Command does
 }
 
-// Step is a page's place in a funnel.
-type Step struct {
-	ID         string `gorm:"primaryKey"`
-	CampaignID string
-	PageID     string
-	Kind       string
-	Position   int
-}
-
-// Route leads from a step on an outcome.
-type Route struct {
-	FromStep string `gorm:"primaryKey"`
-	Outcome  string `gorm:"primaryKey"`
-	ToStep   string
-}
-
 // Edition is one published, unchangeable state of a campaign.
 type Edition struct {
 	ID          string `gorm:"primaryKey"`

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/app/drafts"
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
@@ -201,22 +202,19 @@ func (calendar *Calendar) copyPages(tx *gorm.DB, c store.Campaign, fresh string,
 			return "", err
 		}
 		var s store.Step
-		if err := tx.Raw("SELECT * FROM steps WHERE page_id = ?", old).Scan(&s).Error; err != nil {
+		if err := tx.Raw("SELECT * FROM steps WHERE page_id = ? AND campaign_id = ?", old, c.ID).Scan(&s).Error; err != nil {
 			return "", err
 		}
 		if s.ID == "" {
 			continue
 		}
 		ids[s.ID] = p.ID
-		if err := tx.Create(&store.Step{ID: p.ID, CampaignID: fresh, PageID: p.ID, Kind: s.Kind, Position: s.Position}).Error; err != nil {
-			return "", err
-		}
 		// An offer of a step holds on the step's copy.
 		if err := tx.Exec("UPDATE offers SET detail = jsonb_set(detail, '{step}', to_jsonb(?::text)) WHERE detail->>'step' = ? AND deadline_id = ANY(?::text[])", p.ID, s.ID, copied).Error; err != nil {
 			return "", err
 		}
 	}
-	if err := copyRoutes(tx, c.ID, ids); err != nil {
+	if err := copyFunnel(tx, c.ID, fresh, ids); err != nil {
 		return "", err
 	}
 	var offers int64
@@ -233,16 +231,31 @@ func counted(n int, one string) string {
 	return fmt.Sprintf("%d %ss", n, one)
 }
 
-// copyRoutes copies the routes between a campaign's steps.
-func copyRoutes(tx *gorm.DB, from string, ids map[string]string) error {
-	var routes []store.Route
-	if err := tx.Raw("SELECT r.* FROM routes r JOIN steps s ON s.id = r.from_step WHERE s.campaign_id = ?", from).Scan(&routes).Error; err != nil {
+// copyFunnel copies the steps and routes of a campaign, with its own pages copied
+// and those of others shared.
+func copyFunnel(tx *gorm.DB, from, fresh string, ids map[string]string) error {
+	f, err := drafts.ReadFunnel(tx, from)
+	if err != nil {
 		return err
 	}
-	for _, r := range routes {
-		if err := tx.Create(&store.Route{FromStep: ids[r.FromStep], Outcome: r.Outcome, ToStep: ids[r.ToStep]}).Error; err != nil {
-			return err
+	f = f.Clone()
+	for i, s := range f.Steps {
+		if ids[s.ID] == "" {
+			ids[s.ID] = store.NewID()
+		}
+		f.Steps[i].ID = ids[s.ID]
+		if page, ours := ids[s.PageID]; ours {
+			f.Steps[i].PageID = page
 		}
 	}
-	return nil
+	for i, s := range f.Steps {
+		f.Steps[i].Aim = ids[s.Aim]
+	}
+	for i, r := range f.Routes {
+		f.Routes[i].ID, f.Routes[i].From, f.Routes[i].To = "", ids[r.From], ids[r.To]
+		for j, to := range r.Fork {
+			f.Routes[i].Fork[j].To = ids[to.To]
+		}
+	}
+	return drafts.WriteFunnel(tx, fresh, f)
 }

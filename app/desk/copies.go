@@ -40,7 +40,7 @@ func (desk *Desk) FindCopy(ctx context.Context, in Within, find, with string) ([
 		store.Page
 		Campaign string
 	}
-	err := desk.Store.On(ctx).Raw(`SELECT p.*, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id LEFT JOIN steps s ON s.page_id = p.id
+	err := desk.Store.On(ctx).Raw(`SELECT p.*, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id LEFT JOIN steps s ON s.page_id = p.id AND s.campaign_id = p.campaign_id
 		WHERE p.aside_at IS NULL AND (@page = '' OR p.id = @page) AND (@campaign = '' OR p.campaign_id = @campaign) ORDER BY c.name, s.position, p.name`,
 		map[string]any{"page": in.PageID, "campaign": in.CampaignID}).Scan(&rows).Error
 	if err != nil {

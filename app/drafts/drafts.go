@@ -90,7 +90,7 @@ func (reader *Reader) ReadDrafts(ctx context.Context, campaignID string) ([]Draf
 		store.Page
 		StepID string
 	}
-	err := reader.Store.On(ctx).Raw(`SELECT p.*, coalesce(s.id, '') AS step_id FROM pages p LEFT JOIN steps s ON s.page_id = p.id
+	err := reader.Store.On(ctx).Raw(`SELECT p.*, coalesce(s.id, '') AS step_id FROM pages p LEFT JOIN steps s ON s.page_id = p.id AND s.campaign_id = p.campaign_id
 		WHERE p.campaign_id = ? AND p.aside_at IS NULL ORDER BY s.position, p.name`, campaignID).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the pages: %w", err)

@@ -39,7 +39,7 @@ type Wanted struct {
 // nothing is known, who stands on the page's own step.
 func (reader *Reader) DraftFacts(ctx context.Context, pageID string, names manuscript.Names) (facts.Facts, error) {
 	var who Buyer
-	if err := reader.Store.On(ctx).Raw("SELECT id FROM steps WHERE page_id = ? LIMIT 1", pageID).Scan(&who.Step).Error; err != nil {
+	if err := reader.Store.On(ctx).Raw("SELECT s.id FROM steps s JOIN pages p ON p.id = s.page_id AND p.campaign_id = s.campaign_id WHERE s.page_id = ?", pageID).Scan(&who.Step).Error; err != nil {
 		return facts.Facts{}, fmt.Errorf("read the page's step: %w", err)
 	}
 	return reader.FactsFor(ctx, names, who)

@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"maps"
+	"slices"
 
 	"chrysagon/app/drafts"
 	"chrysagon/app/factbook"
@@ -24,7 +25,7 @@ import (
 func (publisher *Publisher) CheckBy(ctx context.Context, d drafts.Draft, f facts.Facts, firstView int) ([]check.Finding, error) {
 	var others []drafts.Draft
 	var err error
-	if purpose.Of(d.Purpose).Step == route.UpsellAt {
+	if purpose.Of(d.Purpose).Step.Offers() {
 		if others, err = publisher.Drafts.ReadDrafts(ctx, d.CampaignID); err != nil {
 			return nil, err
 		}
@@ -45,28 +46,25 @@ func (publisher *Publisher) Check(ctx context.Context, d drafts.Draft) ([]check.
 	return publisher.CheckBy(ctx, d, f, 0)
 }
 
-// checkAll runs it on all drafts of a campaign, by as many statements for many as for one.
-func (publisher *Publisher) checkAll(ctx context.Context, list []drafts.Draft) (map[string][]check.Finding, error) {
-	pages := make([]factbook.Wanted, len(list))
-	for i, d := range list {
-		pages[i] = factbook.Wanted{Names: publisher.Render.Registry.Schema().Names(d.Tree), Who: factbook.Buyer{Step: d.Step}}
-	}
+// checkAll runs it on all drafts of a campaign, by as many statements for many as for
+// one, and answers with the facts of each: of these drafts, and of shared ones.
+func (publisher *Publisher) checkAll(ctx context.Context, list, shared []drafts.Draft) (map[string][]check.Finding, []facts.Facts, error) {
 	found := map[string][]check.Finding{}
-	if len(list) == 0 {
-		return found, nil
+	if len(list)+len(shared) == 0 {
+		return found, nil, nil
 	}
-	read, err := publisher.Facts.FactsForAll(ctx, pages...)
+	read, err := publisher.factsOf(ctx, append(slices.Clone(list), shared...))
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	codes, err := publisher.codes(ctx, list...)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	for i, d := range list {
-		found[d.ID] = publisher.check(d, read[i], 0, list, codes)
+		found[d.ID] = append(publisher.check(d, read[i], 0, list, codes), publisher.unrouted(d)...)
 	}
-	return found, nil
+	return found, read, nil
 }
 
 func (publisher *Publisher) check(d drafts.Draft, f facts.Facts, firstView int, others []drafts.Draft, codes []store.Code) []check.Finding {
@@ -109,12 +107,12 @@ func (publisher *Publisher) shownCodes(tree manuscript.Page) map[string]bool {
 // taken lists what an order can hold already when it comes to an upsell: what the
 // campaign's sales pages sell and add, and what its other upsells do.
 func (publisher *Publisher) taken(d drafts.Draft, others []drafts.Draft) map[string]string {
-	if purpose.Of(d.Purpose).Step != route.UpsellAt {
+	if !purpose.Of(d.Purpose).Step.Offers() {
 		return nil
 	}
 	out, schema := map[string]string{}, publisher.Render.Registry.Schema()
 	for _, other := range others {
-		if step := purpose.Of(other.Purpose).Step; other.ID == d.ID || (step != route.UpsellAt && step != route.Sales) {
+		if step := purpose.Of(other.Purpose).Step; other.ID == d.ID || (!step.Offers() && step != route.Sales) {
 			continue
 		}
 		if id := schema.Sells(other.Tree, ""); id != "" {
@@ -131,7 +129,7 @@ func (publisher *Publisher) taken(d drafts.Draft, others []drafts.Draft) map[str
 
 // CheckPage is a draft as the launch check looks at it.
 func (publisher *Publisher) CheckPage(d drafts.Draft, f facts.Facts) check.Page {
-	in := render.Input{Page: d.Tree, Facts: f, Moment: publisher.Store.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt}, Proof: true}
+	in := render.Input{Page: d.Tree, Facts: f, Moment: publisher.Store.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step.Offers()}, Proof: true}
 	return check.Page{
 		Purpose: d.Purpose, Address: d.Address, Title: d.Title, Description: d.Description,
 		Schema: publisher.Render.Registry.Schema(), Manuscript: publisher.Render.Registry.Schema().Follow(d.Tree), Links: publisher.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: publisher.Store.Now(), Blank: publisher.Render.Blank(in), Template: all.Words(),

@@ -45,12 +45,7 @@ func (e *Edition) Page(id string) (EditionPage, bool) {
 
 // StepOf returns the step a page has in the funnel.
 func (e *Edition) StepOf(pageID string) (route.Step, bool) {
-	for _, s := range e.Funnel.Steps {
-		if s.PageID == pageID {
-			return s, true
-		}
-	}
-	return route.Step{}, false
+	return e.Funnel.StepOf(pageID)
 }
 
 // Address is where a step is found.
@@ -120,7 +115,7 @@ func (publisher *Publisher) PublicPages(ctx context.Context) ([]PublicPage, erro
 	}
 	var list []PublicPage
 	err := publisher.Store.On(ctx).Raw(`SELECT l.address, e.published_at FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id JOIN editions e ON e.id = c.live_edition_id
-		LEFT JOIN steps s ON s.page_id = l.page_id WHERE coalesce(s.kind, 'sales') = 'sales' ORDER BY l.address LIMIT 50000`).Scan(&list).Error
+		LEFT JOIN steps s ON s.page_id = l.page_id AND s.campaign_id = l.campaign_id WHERE coalesce(s.kind, 'sales') NOT IN ('upsell', 'downsell', 'thank_you') ORDER BY l.address LIMIT 50000`).Scan(&list).Error
 	return list, err
 }
 
@@ -139,7 +134,7 @@ func (publisher *Publisher) EveryLivePage(ctx context.Context) ([]LivePage, erro
 func (publisher *Publisher) LivePages(ctx context.Context) ([]LivePage, error) {
 	var list []LivePage
 	err := publisher.Store.On(ctx).Raw(`SELECT p.id, p.name, l.address, l.campaign_id FROM live_pages l JOIN pages p ON p.id = l.page_id
-		LEFT JOIN steps s ON s.page_id = p.id WHERE coalesce(s.kind, 'sales') = 'sales' ORDER BY p.name LIMIT 200`).Scan(&list).Error
+		LEFT JOIN steps s ON s.page_id = p.id AND s.campaign_id = l.campaign_id WHERE coalesce(s.kind, 'sales') NOT IN ('upsell', 'downsell', 'thank_you') ORDER BY p.name LIMIT 200`).Scan(&list).Error
 	return list, err
 }
 

@@ -15,6 +15,7 @@ import (
 	"chrysagon/core/publish"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
+	"chrysagon/core/route/fault"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -35,7 +36,11 @@ type State struct {
 	Changes  []PageChange
 	Editions []EditionInfo
 	Findings map[string][]check.Finding // by page ID
-	Faults   []route.Fault
+	Funnel   route.Funnel // as it is drafted
+	Faults   []fault.Fault
+	About    map[string]fault.About // what each step sells and asks
+	Goods    map[string]string      // names of goods, by ID
+	Rerouted []string // in words, how the draft's steps and routes differ
 	Planned  []Planned
 }
 
@@ -50,7 +55,7 @@ type EditionInfo struct {
 
 // Differs counts the bands and other things in which the draft differs.
 func (s State) Differs() int {
-	n := 0
+	n := len(s.Rerouted)
 	for _, c := range s.Changes {
 		n += len(c.Bands) + len(c.Words)
 	}
@@ -60,8 +65,13 @@ func (s State) Differs() int {
 // Stopped tells whether something keeps the campaign from going out.
 func (s State) Stopped() bool { return s.draft().Stops+s.draft().Faults > 0 }
 
+// Stopping lists the faults of the paths that stop publishing.
+func (s State) Stopping() []fault.Fault {
+	return slices.DeleteFunc(slices.Clone(s.Faults), func(f fault.Fault) bool { return f.Gravity != check.Stops })
+}
+
 func (s State) draft() publish.Draft {
-	d := publish.Draft{Faults: len(s.Faults), Differs: s.Differs()}
+	d := publish.Draft{Faults: len(s.Stopping()), Differs: s.Differs()}
 	if s.Live != nil {
 		d.Live = s.Live.Number
 	}
@@ -86,8 +96,9 @@ func (publisher *Publisher) Changes(ctx context.Context, campaignID string) (Sta
 func (publisher *Publisher) changes(ctx context.Context, campaignID string, more []store.Part) (State, error) {
 	var campaigns []store.Campaign
 	var former []pictures.Former
+	var drawn drafts.Funnel
 	s := State{Findings: map[string][]check.Finding{}}
-	err := store.Together(publisher.Store.On(ctx), append(more,
+	err := store.Together(publisher.Store.On(ctx), append(append(more, drawn.Parts(campaignID)...),
 		store.Part{SQL: "SELECT * FROM campaigns WHERE id = ?", Args: []any{campaignID}, Into: &campaigns}, pictures.FormersOf(campaignID, &former))...)
 	if err != nil {
 		return s, fmt.Errorf("read the campaign: %w", err)
@@ -95,6 +106,7 @@ func (publisher *Publisher) changes(ctx context.Context, campaignID string, more
 	if len(campaigns) == 0 {
 		return s, refusal.Of(refusal.ErrNotFound, "There is no such campaign.")
 	}
+	s.Funnel = drawn.Read()
 	if s.Campaign = campaigns[0]; s.Campaign.LiveEditionID != nil {
 		if s.Live, err = publisher.Edition(ctx, *s.Campaign.LiveEditionID); err != nil {
 			return s, err
@@ -115,6 +127,9 @@ func (publisher *Publisher) changes(ctx context.Context, campaignID string, more
 		}
 	}
 	s.Changes = append(s.Changes, s.gone()...)
+	if s.Live != nil {
+		s.Rerouted = route.Differences(s.Live.Funnel, s.Funnel)
+	}
 	return s, nil
 }
 
@@ -142,21 +157,19 @@ func (publisher *Publisher) State(ctx context.Context, campaignID string) (State
 }
 
 func (publisher *Publisher) state(ctx context.Context, campaignID string) (State, error) {
-	var drawn drafts.Funnel
 	var planned []Planned
+	var bound []boundOffer
+	var linked []struct{ StepID string }
 	var editions []EditionInfo
-	s, err := publisher.changes(ctx, campaignID, append(drawn.Parts(campaignID), plannedOf(campaignID, &planned), store.Part{
+	s, err := publisher.changes(ctx, campaignID, []store.Part{plannedOf(campaignID, &planned), boundTo(campaignID, &bound), linksInto(campaignID, &linked), {
 		SQL: "SELECT id, number, published_at, published_by FROM editions WHERE campaign_id = ? ORDER BY number DESC LIMIT 20", Args: []any{campaignID}, Into: &editions,
-	}))
+	}})
 	if err != nil {
 		return s, err
 	}
 	s.Planned, s.Editions = planned, editions
-	if s.Findings, err = publisher.checkAll(ctx, s.Drafts); err != nil {
+	if err := publisher.prove(ctx, &s, bound, linked); err != nil {
 		return s, err
-	}
-	if funnel := drawn.Read(); len(funnel.Steps) > 0 || len(s.Drafts) == 0 { // pages that stand for themselves need no funnel
-		s.Faults = funnel.Faults()
 	}
 	for i := range s.Editions {
 		s.Editions[i].Live = s.Live != nil && s.Editions[i].ID == s.Live.ID
@@ -226,11 +239,7 @@ func (publisher *Publisher) compile(ctx context.Context, campaignID, by string, 
 		if why := s.draft().Refusal(); why != "" {
 			return refusal.Of(refusal.ErrInvalid, "%s", why)
 		}
-		funnel, err := drafts.ReadFunnel(tx, campaignID)
-		if err != nil {
-			return err
-		}
-		e := Edition{Funnel: funnel}
+		e := Edition{Funnel: s.Funnel}
 		for _, d := range s.Drafts {
 			e.Pages = append(e.Pages, EditionPage{
 				ID: d.ID, Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description, Layout: d.Layout, Purpose: d.Purpose, Manuscript: d.Tree,

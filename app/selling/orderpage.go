@@ -105,16 +105,16 @@ func (counter *Counter) goOn(ctx context.Context, o store.Order, e *publishing.E
 		if err != nil {
 			return Standing{}, err
 		}
-		if to.Kind == route.UpsellAt && said == "" {
-			has, err := inOrder(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), e, to))
+		if to.Kind.Offers() && said == "" {
+			pass, err := passedOver(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), e, to))
 			if err != nil {
 				return Standing{}, err
 			}
-			if has {
+			if pass {
 				said = string(route.Declined) // it is passed over
 			}
 		}
-		if to.Kind != route.UpsellAt || (said == "" && counter.upsellOpen(o) == "") {
+		if !to.Kind.Offers() || (said == "" && counter.upsellOpen(o) == "") {
 			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
 		}
 		if said == "" {
@@ -131,13 +131,16 @@ func adds(schema manuscript.Schema, e *publishing.Edition, step route.Step) stri
 	return schema.Sells(page.Manuscript, "")
 }
 
-// inOrder tells whether goods are in an order already, paid for or about to be:
-// a step that would sell them again is passed over.
-func inOrder(db *gorm.DB, orderID, variantID string) (bool, error) {
-	var n int64
-	err := db.Raw(`SELECT count(*) FROM order_lines l JOIN payments p ON p.id = l.payment_id
-		WHERE l.order_id = ? AND l.variant_id = ? AND l.via <> 'gift' AND p.state IN ('asked', 'confirming', 'charged')`, orderID, variantID).Scan(&n).Error
-	return n > 0, err
+// passedOver tells whether a step that offers goods is not for an order: it has
+// them already, paid for or about to be, or they go by parcel and its buyer was
+// asked for no address.
+func passedOver(db *gorm.DB, orderID, variantID string) (bool, error) {
+	var pass bool
+	err := db.Raw(`SELECT EXISTS (SELECT FROM order_lines l JOIN payments p ON p.id = l.payment_id
+			WHERE l.order_id = o.id AND l.variant_id = ? AND l.via <> 'gift' AND p.state IN ('asked', 'confirming', 'charged'))
+		OR (coalesce(o.address->>'street', '') = '' AND EXISTS (SELECT FROM variants v JOIN products q ON q.id = v.product_id WHERE v.id = ? AND q.form = 'physical'))
+		FROM orders o WHERE o.id = ?`, variantID, variantID, orderID).Scan(&pass).Error
+	return pass, err
 }
 
 // PayWithCard goes on with an order whose buyer typed the card on the till's

@@ -27,7 +27,7 @@ func (counter *Counter) Answered(ctx context.Context, o store.Order, live publis
 	if err != nil || said != "" {
 		return true, err
 	}
-	return inOrder(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step))
+	return passedOver(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step))
 }
 
 // UpsellClosed tells whether nothing can be added to an order any more.
@@ -50,7 +50,7 @@ func (counter *Counter) upsellOpen(o store.Order) string {
 
 // Decline takes a buyer's no and returns where it leads.
 func (counter *Counter) Decline(ctx context.Context, live publishing.Live, o store.Order) (string, error) {
-	if live.Step.Kind != route.UpsellAt {
+	if !live.Step.Kind.Offers() {
 		return "", refusal.Of(refusal.ErrInvalid, "There is nothing to decline on this page.")
 	}
 	if o.CampaignID != live.Edition.CampaignID || order.State(o.State) != order.Paid {
@@ -74,7 +74,7 @@ func (counter *Counter) Decline(ctx context.Context, live publishing.Live, o sto
 // Accept charges the kept card for an upsell and joins it to the order, once.
 // A notice means that nothing was charged and why.
 func (counter *Counter) Accept(ctx context.Context, live publishing.Live, o store.Order, token string) (next, notice string, err error) {
-	if live.Step.Kind != route.UpsellAt {
+	if !live.Step.Kind.Offers() {
 		return "", "", refusal.Of(refusal.ErrInvalid, "There is nothing to accept on this page.")
 	}
 	if o.CampaignID != live.Edition.CampaignID {
@@ -97,7 +97,7 @@ func (counter *Counter) Accept(ctx context.Context, live publishing.Live, o stor
 		} else if said != "" {
 			return errAnswered
 		}
-		if has, err := inOrder(tx, o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step)); err != nil || has {
+		if pass, err := passedOver(tx, o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step)); err != nil || pass {
 			return errors.Join(err, errAnswered)
 		}
 		if s.payment, err = ask(tx, o, route.UpsellAt, live.Step.ID, q, counter.Store.Now()); err != nil {

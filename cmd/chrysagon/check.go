@@ -19,7 +19,6 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/pack"
 	"chrysagon/core/purpose"
-	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
@@ -108,7 +107,7 @@ func checkPackage(raw []byte, moment time.Time) (checkOut, error) {
 	f := factsOf(p)
 	renderer, in := render.New(registry, assets), render.Input{
 		Page: p.Page.Manuscript, Title: p.Page.Title, Description: p.Page.Description, Layout: p.Page.Layout, Facts: f, Moment: moment,
-		Place: pieces.Place{Address: p.Page.Address, Upsell: purpose.Of(p.Page.Purpose).Step == route.UpsellAt},
+		Place: pieces.Place{Address: p.Page.Address, Upsell: purpose.Of(p.Page.Purpose).Step.Offers()},
 	}
 	drawn, err := renderer.Page(in)
 	if err != nil {

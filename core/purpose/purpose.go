@@ -14,10 +14,8 @@ type Purpose struct {
 	Name  string // as it is stored
 	Title string // as it is said
 	What  string // what it does, in a few words
-	Step  route.Kind
-	// After is the answer after which a page that follows a payment comes;
-	// empty: whatever was answered.
-	After route.Outcome
+	Step  route.Kind // what it is in a funnel; "" nothing
+	Joins bool       // a new page of it joins its campaign's funnel by itself
 	Beats []manuscript.Beat // those its reader should meet
 	Menu  bool              // the store's menus lead to it
 	Foot  bool              // the store's footers do
@@ -27,14 +25,14 @@ var whole = []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscr
 
 // All lists the purposes in the order in which a buyer meets such pages.
 var All = []Purpose{
-	{Name: "opt_in", Title: "opt-in page", What: "asks for an email and gives something for it", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Desire, manuscript.Action}},
-	{Name: "bridge", Title: "bridge page", What: "warms a visitor up and leads on", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}},
-	{Name: "sales", Title: "sales page", What: "sells on the page itself", Step: route.Sales, Beats: whole},
-	{Name: "shelf", Title: "goods page", What: "shows goods picked by a rule, each with its price", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
-	{Name: "appointment", Title: "appointment page", What: "lets a visitor call or come by", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
-	{Name: "upsell", Title: "upsell", What: "offers one thing more after the payment", Step: route.UpsellAt, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
-	{Name: "downsell", Title: "downsell", What: "offers something smaller to those who said no", Step: route.UpsellAt, After: route.Declined, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
-	{Name: "thank_you", Title: "thank-you page", What: "shows what was bought and what comes next", Step: route.ThankYou},
+	{Name: "opt_in", Title: "opt-in page", What: "asks for an email and gives something for it", Step: route.OptIn, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Desire, manuscript.Action}},
+	{Name: "bridge", Title: "bridge page", What: "warms a visitor up and leads on", Step: route.Bridge, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}},
+	{Name: "sales", Title: "sales page", What: "sells on the page itself", Step: route.Sales, Joins: true, Beats: whole},
+	{Name: "shelf", Title: "goods page", What: "shows goods picked by a rule, each with its price", Step: route.List, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
+	{Name: "appointment", Title: "appointment page", What: "lets a visitor call or come by", Step: route.Appointment, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
+	{Name: "upsell", Title: "upsell", What: "offers one thing more after the payment", Step: route.UpsellAt, Joins: true, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
+	{Name: "downsell", Title: "downsell", What: "offers something smaller to those who said no", Step: route.DownsellAt, Joins: true, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
+	{Name: "thank_you", Title: "thank-you page", What: "shows what was bought and what comes next", Step: route.ThankYou, Joins: true},
 	{Name: "coming_soon", Title: "coming-soon page", What: "says what is coming, and when", Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
 	{Name: "about", Title: "about page", What: "says who sells here", Menu: true},
 	{Name: "contact", Title: "contact page", What: "says how to reach the store", Menu: true},

@@ -22,7 +22,7 @@ func TestPurposesAreNamedOnceAndSaidInWords(t *testing.T) {
 	}
 	assert.False(t, purpose.Known("wizard"))
 	assert.Equal(t, "page", purpose.Of("wizard").Title, "what is not known is a page")
-	assert.Equal(t, route.UpsellAt, purpose.Of("downsell").Step)
+	assert.Equal(t, route.DownsellAt, purpose.Of("downsell").Step)
 }
 
 func TestMissingNamesTheBeatsNotServed(t *testing.T) {

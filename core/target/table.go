@@ -4,14 +4,17 @@ import (
 	"cmp"
 	"net/url"
 	"strings"
+
+	"chrysagon/core/route"
 )
 
 // What links can lead to.
 const (
 	Nowhere     Kind = ""            // not chosen yet
 	Checkout    Kind = "checkout"    // the checkout on the same page
-	Yes         Kind = "yes"         // the yes of an offer on the same page
+	Yes         Kind = "yes"         // this page's yes: of the offer on it, its checkout, or where its route leads
 	No          Kind = "no"          // and its no
+	Act         Kind = "act"         // a call to action with a name of its own, which leads where its route does
 	Band        Kind = "band"        // a band of the same page
 	Page        Kind = "page"        // a page of the store
 	Home        Kind = "home"        // the shop's first page
@@ -51,8 +54,35 @@ var table = []*declared{
 			return unless(on.Orders, Lost{What: "A link leads to the checkout, and this page has none.", Remedy: "Choose where it leads, or add the checkout."})
 		},
 	},
-	{kind: Yes, href: at("#yes"), words: saying("the yes of this page"), offered: answers, lost: noAnswer},
-	{kind: No, href: at("#no"), words: saying("the no of this page"), offered: answers, lost: noAnswer},
+	{
+		kind: Yes, words: saying("the yes of this page"), offered: func(on On) bool { return on.Answers || !on.Orders },
+		href: func(on On, _ string) (string, bool) {
+			switch {
+			case on.Answers:
+				return "#yes", true
+			case on.Orders:
+				return "#checkout", true
+			}
+			return pressed(on, "yes"), true
+		},
+	},
+	{
+		kind: No, words: saying("the no of this page"), offered: func(on On) bool { return on.Answers || !on.Orders },
+		href: func(on On, _ string) (string, bool) {
+			if on.Answers {
+				return "#no", true
+			}
+			return pressed(on, "no"), true
+		},
+	},
+	{
+		kind: Act, typed: true,
+		read: func(name string) (string, bool) {
+			return name, route.Clicked(name).Known() && route.Clicked(name).Leads()
+		},
+		href:  func(on On, name string) (string, bool) { return pressed(on, name), true },
+		words: func(_ On, name string) string { return "where “" + name + "” leads by the routes" },
+	},
 	{
 		kind: Band, read: id,
 		href: func(_ On, band string) (string, bool) { return "#band-" + band, true },
@@ -235,11 +265,9 @@ func unless(there bool, lost Lost) Lost {
 	return lost
 }
 
-func answers(on On) bool { return on.Answers }
-
-func noAnswer(on On, _ string) Lost {
-	return unless(on.Answers, Lost{What: "A link leads to a yes or no, and this page asks nothing.", Remedy: "Choose where it leads, or add yes and no."})
-}
+// pressed is the address at which a call to action of a page is taken: it leads
+// on by the routes of whoever presses it.
+func pressed(on On, name string) string { return "/" + on.Address + "/on/" + name }
 
 // Dialled is a phone number as a tel link has it: digits and a leading plus
 // (RFC 3966 leaves out what only helps reading).

@@ -16,7 +16,7 @@ import (
 type Kind string
 
 // Target is where a link leads, read from the text as which it is stored:
-// checkout, home, yes, no, appointment, page:ID, band:ID, product:ID, file:ID,
+// checkout, home, yes, no, appointment, act:name, page:ID, band:ID, product:ID, file:ID,
 // tel:number, mailto:address or an https address.
 type Target struct {
 	Kind  Kind
@@ -130,6 +130,18 @@ func (t Target) Lost(on On) (Lost, bool) {
 func (t Target) Away(on On) string {
 	if away := t.declared().away; away != nil {
 		return away(on, t.Value)
+	}
+	return ""
+}
+
+// Pressed is the name of the call to action that a link to the target is, which
+// leads on by routes; "" where it leads somewhere by itself.
+func (t Target) Pressed(on On) string {
+	switch {
+	case t.Kind == Yes && !on.Answers && !on.Orders, t.Kind == No && !on.Answers:
+		return string(t.Kind)
+	case t.Kind == Act:
+		return t.Value
 	}
 	return ""
 }

@@ -42,7 +42,7 @@ func TestHostileTargetsAreRefused(t *testing.T) {
 	for _, text := range []string{
 		"javascript:alert(1)", "JavaScript:alert(1)", " javascript:alert(1)", "data:text/html,x", "vbscript:x", "file:///etc/passwd",
 		"//example.org", "https:", "https://", "https:///path", "https://shop@example.org", "checkout:x", "yes:x", "file:", "file:../etc/passwd", "product:a/b", "page:", "page:a b", "band:../x",
-		"mailto:a@b@c", "mailto:a@b?subject=x", "tel:call me", "blob:https://example.org", "https://" + strings.Repeat("a", 500),
+		"mailto:a@b@c", "mailto:a@b?subject=x", "tel:call me", "act:", "act:Two Words", "act:a/b", "act:call", "blob:https://example.org", "https://" + strings.Repeat("a", 500),
 	} {
 		_, err := target.Parse(text)
 		require.Error(t, err, text)
@@ -76,8 +76,9 @@ func TestEveryKindOnAFullAndABarePage(t *testing.T) {
 	for _, c := range []struct{ text, href, words, away, lost string }{
 		{"", "", "nowhere yet", "", ""},
 		{"checkout", "#checkout", "the checkout on this page", "", "A link leads to the checkout, and this page has none."},
-		{"yes", "#yes", "the yes of this page", "", "A link leads to a yes or no, and this page asks nothing."},
-		{"no", "#no", "the no of this page", "", "A link leads to a yes or no, and this page asks nothing."},
+		{"yes", "#yes", "the yes of this page", "", ""},
+		{"no", "#no", "the no of this page", "", ""},
+		{"act:tell-me-more", "/sale/on/tell-me-more", "where “tell-me-more” leads by the routes", "", ""},
 		{"band:why", "#band-why", "Why", "", "A link leads to a band that is gone."},
 		{"page:about", "/about", "About us", "About us", "A link leads to a page that is gone."},
 		{"home", "/", "the shop’s first page", "the shop’s first page", ""},
@@ -108,6 +109,17 @@ func TestEveryKindOnAFullAndABarePage(t *testing.T) {
 	lost, _ := aside.Lost(full)
 	assert.Contains(t, lost.What, "set aside")
 	assert.False(t, lost.Stops)
+
+	// A page that asks nothing and sells nothing leads its yes and no on by its routes.
+	for text, want := range map[string]string{"yes": "/sale/on/yes", "no": "/sale/on/no", "act:lamps": "/sale/on/lamps"} {
+		to, err := target.Parse(text)
+		require.NoError(t, err)
+		href, _ := to.Href(bare)
+		assert.Equal(t, want, href)
+		assert.Equal(t, strings.TrimPrefix(want, "/sale/on/"), to.Pressed(bare))
+	}
+	yes, _ := target.Parse("yes")
+	assert.Empty(t, yes.Pressed(full))
 
 	// On the page that sells them, goods lead to its own checkout, and not away.
 	here := full

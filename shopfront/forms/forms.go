@@ -7,7 +7,6 @@ import (
 	"chrysagon/app/factbook"
 	"chrysagon/app/people"
 	"chrysagon/app/publishing"
-	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/form"
 	"chrysagon/shopfront/frame"
@@ -38,7 +37,7 @@ func (forms *Forms) form(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if live.Step.Kind != "" && live.Step.Kind != route.Sales {
+	if live.Step.Kind.AfterPayment() {
 		return forms.Say(c, fiber.StatusNotFound, "There is no form here", "Pages after a payment take no forms. Nothing was sent.", "")
 	}
 	values := frame.Typed(c)

@@ -15,7 +15,6 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
-	"chrysagon/core/route"
 	"chrysagon/internal/wire"
 	"chrysagon/pieces"
 	"chrysagon/render"
@@ -76,7 +75,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if live.Step.Kind != route.Sales && live.Step.Kind != "" {
+	if live.Step.Kind.AfterPayment() {
 		return p.orderPage(c, live)
 	}
 	drawn, err := p.draw(c, live, nil, pieces.Form{}, factbook.Buyer{})
@@ -209,7 +208,7 @@ func (p *Pages) draw(c fiber.Ctx, live publishing.Live, o *store.Order, form pie
 	return p.Render.Page(render.Input{
 		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout, Origin: p.Origins.Shop,
 		Facts: f, Moment: p.Store.Now(), Form: form, Seal: seal,
-		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind == route.UpsellAt, Till: p.Origins.Till},
+		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind.Offers(), Till: p.Origins.Till},
 	})
 }
 
@@ -247,7 +246,7 @@ func (p *Pages) orderPage(c fiber.Ctx, live publishing.Live) error {
 	if order.State(o.State) != order.Paid {
 		return frame.SeeOther(c, order.Path(o.Token))
 	}
-	if live.Step.Kind == route.UpsellAt {
+	if live.Step.Kind.Offers() {
 		answered, err := p.Selling.Answered(c, o, live)
 		if err != nil {
 			return err

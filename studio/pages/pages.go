@@ -6,7 +6,6 @@ import (
 	"chrysagon/app/publishing"
 	"chrysagon/core/check"
 	"chrysagon/core/purpose"
-	"chrysagon/core/route"
 	"chrysagon/studio/frame"
 
 	"github.com/gofiber/fiber/v3"
@@ -21,8 +20,7 @@ type pageCard struct {
 
 // AfterPay tells whether the page belongs to an order, so that only its buyer sees it.
 func (p pageCard) AfterPay() bool {
-	step := purpose.Of(p.Purpose).Step
-	return step != "" && step != route.Sales
+	return purpose.Of(p.Purpose).Step.AfterPayment()
 }
 
 // pagesPlace opens on the funnel's pages and what each needs next.

@@ -13,7 +13,6 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/origin"
 	"chrysagon/core/purpose"
-	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/render"
 	"chrysagon/store"
@@ -94,7 +93,7 @@ func (drawer *Drawer) by(c fiber.Ctx, d drafts.Draft, asOf time.Time, read func(
 	seeAs(c, &f, asOf)
 	in := render.Input{
 		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true, Layout: d.Layout,
-		Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step == route.UpsellAt, Till: drawer.Origins.Till},
+		Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step.Offers(), Till: drawer.Origins.Till},
 	}
 	follows := map[string]manuscript.Piece{}
 	registry.Schema().Follow(d.Tree).Walk(func(_ manuscript.Band, p manuscript.Piece) { follows[p.ID] = p })

@@ -47,9 +47,9 @@ func staircase(r results.Results) []stairView {
 		switch s.Step.Kind {
 		case route.Sales:
 			steps = append(steps, step{name: s.Step.Name, what: "visitors", n: s.Reached, of: -1}, step{name: "Checkout", what: "orders paid", n: s.Passed, of: s.Reached, noun: "visitors", revenue: s.Revenue.String()})
-		case route.UpsellAt:
+		case route.UpsellAt, route.DownsellAt:
 			steps = append(steps, step{name: s.Step.Name, what: "said yes", n: s.Passed, of: s.Reached, noun: "who answered", revenue: s.Revenue.String()})
-		case route.ThankYou:
+		default:
 		}
 	}
 	var most int64 = 1
