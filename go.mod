@@ -5,6 +5,7 @@ go 1.26.8
 require (
 	github.com/alexedwards/argon2id v1.0.0
 	github.com/arran4/golang-ical v0.3.4
+	github.com/boombuler/barcode v1.1.0
 	github.com/dlclark/regexp2 v1.11.0
 	github.com/emersion/go-ical v0.0.0-20250329121855-f41e73efc392
 	github.com/emersion/go-message v0.18.2

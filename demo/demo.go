@@ -10,10 +10,12 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"log/slog"
 	"time"
 
 	"chrysagon/app/account"
 	"chrysagon/app/drafts"
+	"chrysagon/app/events"
 	"chrysagon/app/pictures"
 	"chrysagon/app/publishing"
 	"chrysagon/core/deadline"
@@ -54,7 +56,7 @@ func Load(ctx context.Context, s *store.Store, now time.Time) error {
 	if err := store.MakePartitions(ctx, s, now); err != nil {
 		return err
 	}
-	return s.In(ctx, func(tx *gorm.DB) error {
+	err := s.In(ctx, func(tx *gorm.DB) error {
 		for _, step := range []func(*gorm.DB, time.Time) error{shop, shelf, goods, tables, offers, shelves, campaign, year, past} {
 			if err := step(tx, now); err != nil {
 				return fmt.Errorf("load the demo store: %w", err)
@@ -62,6 +64,20 @@ func Load(ctx context.Context, s *store.Store, now time.Time) error {
 		}
 		return nil
 	})
+	if err != nil {
+		return err
+	}
+	return rollUp(ctx, s)
+}
+
+// rollUp counts what came of the demo's visitors.
+func rollUp(ctx context.Context, s *store.Store) error {
+	recorder := events.New(s, slog.New(slog.DiscardHandler), nil)
+	for {
+		if n, err := recorder.RollUp(ctx); err != nil || n == 0 {
+			return err
+		}
+	}
 }
 
 // friday is the demo's deadline: one minute to midnight of the coming Friday, at

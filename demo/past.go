@@ -22,7 +22,7 @@ var (
 // past makes the visits and orders of the last days, the same at every load.
 func past(tx *gorm.DB, now time.Time) error {
 	rng := rand.New(rand.NewPCG(7, 180)) //nolint:gosec // a story, not a secret
-	var events []store.Event
+	var seen []store.Footprint
 	number := int64(0)
 	for day := 3; day >= 0; day-- {
 		ago := make([]int, 240+rng.IntN(120)) // seconds before the same hour of that day
@@ -33,7 +33,7 @@ func past(tx *gorm.DB, now time.Time) error {
 		for i, seconds := range ago {
 			at := now.AddDate(0, 0, -day).Add(-time.Duration(seconds) * time.Second)
 			visitor := fmt.Sprintf("past-%d-%d", day, i)
-			events = append(events, store.Event{At: at, Visitor: visitor, PageID: "night-flight", StepID: "night-flight", EditionID: "frost-1", Kind: "view"})
+			seen = append(seen, store.Footprint{At: at, Visitor: visitor, CampaignID: campaignID, EditionID: "frost-1", PageID: "night-flight", StepID: "night-flight"})
 			if rng.IntN(1000) >= 47 {
 				continue
 			}
@@ -46,7 +46,17 @@ func past(tx *gorm.DB, now time.Time) error {
 			}
 		}
 	}
-	return tx.CreateInBatches(&events, 500).Error
+	if err := tx.CreateInBatches(&seen, 500).Error; err != nil {
+		return err
+	}
+	// What came of them, as their orders say.
+	return tx.Exec(`INSERT INTO footprints (at, visitor, campaign_id, edition_id, page_id, step_id, outcome, to_step, orders, money_minor)
+		SELECT o.paid_at, o.visitor, o.campaign_id, o.edition_id, p.step_id, p.step_id, CASE p.kind WHEN 'checkout' THEN 'bought' ELSE 'accepted' END,
+			CASE p.kind WHEN 'checkout' THEN 'quiver-bag' ELSE 'thank-you' END, CASE p.kind WHEN 'checkout' THEN 1 ELSE 0 END, p.amount_minor
+		FROM payments p JOIN orders o ON o.id = p.order_id WHERE o.id LIKE 'past-%'
+		UNION ALL SELECT a.at, o.visitor, o.campaign_id, o.edition_id, a.step_id, a.step_id, 'declined', 'thank-you', 0, 0
+		FROM answers a JOIN orders o ON o.id = a.order_id WHERE o.id LIKE 'past-%' AND a.outcome = 'declined'
+		UNION ALL SELECT o.paid_at + interval '2 minutes', o.visitor, o.campaign_id, o.edition_id, 'thank-you', 'thank-you', '', '', 0, 0 FROM orders o WHERE o.id LIKE 'past-%'`).Error
 }
 
 // emailOf is an address at a domain that is reserved for examples (RFC 2606).

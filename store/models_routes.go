@@ -59,6 +59,7 @@ type Walk struct {
 	Landing    string // the step at which they came in
 	StepID     string // where they were led last
 	MovedAt    time.Time
+	Counted    bool // that it began was rolled up
 }
 
 // Footprint is what came of a visitor and was not yet rolled up.

@@ -64,6 +64,14 @@ const moving = kinds.map((kind) => `./pieces/${kind}/script.js`).filter((path) =
 await script('page.js', {
   stdin: { contents: ['./web/scripts/page.js', ...moving].map((p) => `import ${JSON.stringify(p)}`).join('\n'), resolveDir: root },
 })
+const outside = await build({
+  entryPoints: [join(root, 'web/scripts/outside.js')],
+  bundle: true,
+  minify: true,
+  write: false,
+  target: 'es2020',
+})
+writeFileSync(join(dist, 'outside.js'), outside.outputFiles[0].contents)
 for (const name of ['studio', 'cardfield']) await script(`${name}.js`, { entryPoints: [join(root, `web/scripts/${name}.js`)] })
 
 // The studio's own signs, and the whole outline set for pages, a line each:

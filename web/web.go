@@ -23,6 +23,7 @@ type Assets struct {
 	icons   map[string]template.HTML
 	pieces  map[string]string
 	PageCSS string
+	Outside string // the script that pages outside may have
 }
 
 // Open reads the embedded folder. It fails when the assets were not built.
@@ -45,8 +46,9 @@ func Open() (*Assets, error) {
 		err = each("dist/pieces", func(name, content string) { a.pieces[name] = content })
 	}
 	page, pageErr := dist.ReadFile("dist/page.css")
-	a.PageCSS = string(page)
-	return a, errors.Join(err, pageErr)
+	outside, outsideErr := dist.ReadFile("dist/outside.js")
+	a.PageCSS, a.Outside = string(page), string(outside)
+	return a, errors.Join(err, pageErr, outsideErr)
 }
 
 func each(folder string, visit func(name, content string)) error {

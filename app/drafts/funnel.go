@@ -92,6 +92,14 @@ func WriteFunnel(tx *gorm.DB, campaignID string, f route.Funnel) error {
 			return err
 		}
 	}
+	for _, s := range f.Steps { // once all of them are there
+		if s.Aim == "" {
+			continue
+		}
+		if err := tx.Exec("UPDATE steps SET aim = (SELECT id FROM steps WHERE id = ?) WHERE id = ?", s.Aim, s.ID).Error; err != nil {
+			return fmt.Errorf("keep a downsell's aim: %w", err)
+		}
+	}
 	place := map[string]int{}
 	for _, r := range f.Routes {
 		key := r.From + " " + string(r.Outcome)
@@ -104,14 +112,14 @@ func WriteFunnel(tx *gorm.DB, campaignID string, f route.Funnel) error {
 }
 
 func keepStep(tx *gorm.DB, campaignID string, s route.Step, at int) error {
-	row := store.Step{ID: s.ID, CampaignID: campaignID, PageID: some(s.PageID), Kind: string(s.Kind), Position: at, Address: s.Address, FileID: some(s.FileID), Aim: some(s.Aim), DX: s.DX, DY: s.DY}
+	row := store.Step{ID: s.ID, CampaignID: campaignID, PageID: some(s.PageID), Kind: string(s.Kind), Position: at, Address: s.Address, FileID: some(s.FileID), DX: s.DX, DY: s.DY}
 	if row.PageID == nil {
 		row.Name = s.Name
 	}
-	err := tx.Exec(`INSERT INTO steps (id, campaign_id, page_id, kind, position, name, address, file_id, aim, dx, dy) VALUES (?, ?, ?, ?, ?, ?, ?, ?, (SELECT id FROM steps WHERE id = ?), ?, ?)
+	err := tx.Exec(`INSERT INTO steps (id, campaign_id, page_id, kind, position, name, address, file_id, dx, dy) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
 		ON CONFLICT (id) DO UPDATE SET position = EXCLUDED.position, kind = EXCLUDED.kind, name = EXCLUDED.name, address = EXCLUDED.address,
-			file_id = EXCLUDED.file_id, aim = EXCLUDED.aim, dx = EXCLUDED.dx, dy = EXCLUDED.dy`,
-		row.ID, row.CampaignID, row.PageID, row.Kind, row.Position, row.Name, row.Address, row.FileID, row.Aim, row.DX, row.DY).Error
+			file_id = EXCLUDED.file_id, aim = NULL, dx = EXCLUDED.dx, dy = EXCLUDED.dy`,
+		row.ID, row.CampaignID, row.PageID, row.Kind, row.Position, row.Name, row.Address, row.FileID, row.DX, row.DY).Error
 	if store.IsDuplicate(err) {
 		return refusal.Of(refusal.ErrConflict, "“%s” is on this map already.", s.Name)
 	}

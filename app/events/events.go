@@ -6,45 +6,48 @@ import (
 	"errors"
 	"fmt"
 	"log/slog"
+	"sync"
 	"time"
 
+	"chrysagon/core/source"
 	"chrysagon/store"
 
 	pgx "github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 )
 
-// Kind says what a visitor did. Orders, answers and leads are no events: they
-// have tables of their own, and are counted there.
+// Kind says what a visitor did: they saw a page, or an outcome came of it.
 type Kind string
 
-// The kinds. A new one is one line here, and is asked for where it is counted.
-const (
-	View Kind = "view" // they saw a page
-)
+// View is that they saw a page. The outcomes are those of core/route.
+const View Kind = "view"
 
-// Event is something that a visitor did on a page.
+// Event is that a visitor saw a page. What comes of it is kept where it happens
+// (walks.Leave), so that none of it is ever lost.
 type Event struct {
-	Kind              Kind
 	Visitor           string // "" is nobody, and is not kept
 	PageID, EditionID string
+	CampaignID        string
 	StepID            string // where the page stands in its funnel; "" outside one
+	Source            source.Source
 }
 
-// Recorder writes events in batches. The same event of a visitor counts once a
-// batch.
+// Recorder writes events in batches, and rolls up what came of visitors. The same
+// event of a visitor counts once a batch.
 type Recorder struct {
 	Log   *slog.Logger
 	Store *store.Store
 	Tick  <-chan time.Time // writes whenever it ticks
 
-	in    chan Event
-	month time.Time // the last one whose tables were made
+	in      chan Event
+	rolling sync.Mutex
+	month   time.Time           // the last one whose tables were made
+	sources map[string][]string // of each campaign, as far as they are told apart
 }
 
 // New makes a recorder.
 func New(s *store.Store, log *slog.Logger, tick <-chan time.Time) *Recorder {
-	return &Recorder{Log: log, Store: s, Tick: tick, in: make(chan Event, 8192)}
+	return &Recorder{Log: log, Store: s, Tick: tick, in: make(chan Event, 8192), sources: map[string][]string{}}
 }
 
 // mostWaiting is how many events wait while the database cannot be reached.
@@ -66,6 +69,7 @@ func (r *Recorder) Note(e Event) {
 func (r *Recorder) Run(ctx context.Context) {
 	batch := map[Event]time.Time{}
 	flush := func(ctx context.Context) {
+		defer r.rollUp(ctx)
 		if len(batch) == 0 {
 			return
 		}
@@ -110,7 +114,7 @@ func (r *Recorder) Run(ctx context.Context) {
 func (r *Recorder) write(ctx context.Context, batch map[Event]time.Time) (lost int, err error) {
 	rows := make([][]any, 0, len(batch))
 	for e, at := range batch {
-		rows = append(rows, []any{at, string(e.Kind), e.Visitor, e.PageID, e.StepID, e.EditionID})
+		rows = append(rows, []any{at, e.Visitor, e.CampaignID, e.EditionID, e.PageID, e.StepID, "", e.Source.Name, e.Source.Medium, e.Source.Campaign})
 	}
 	err = pgx.BeginFunc(ctx, r.Store.Pool, func(tx pgx.Tx) error {
 		lost, err = copyIn(ctx, tx, rows)
@@ -125,7 +129,8 @@ func (r *Recorder) write(ctx context.Context, batch map[Event]time.Time) (lost i
 // copyIn copies rows in, in halves where something among them is refused.
 func copyIn(ctx context.Context, tx pgx.Tx, rows [][]any) (lost int, err error) {
 	err = pgx.BeginFunc(ctx, tx, func(tx pgx.Tx) error {
-		_, err := tx.CopyFrom(ctx, pgx.Identifier{"events"}, []string{"at", "kind", "visitor", "page_id", "step_id", "edition_id"}, pgx.CopyFromRows(rows))
+		_, err := tx.CopyFrom(ctx, pgx.Identifier{"footprints"},
+			[]string{"at", "visitor", "campaign_id", "edition_id", "page_id", "step_id", "outcome", "source", "medium", "by_campaign"}, pgx.CopyFromRows(rows))
 		return err
 	})
 	var refused *pgconn.PgError

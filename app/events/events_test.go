@@ -29,9 +29,9 @@ func TestABadViewCostsNoOther(t *testing.T) {
 	tick, done := make(chan time.Time), make(chan struct{})
 	v := events.New(shop.Store, slog.Default(), tick)
 	for i := range 100 {
-		v.Note(events.Event{Kind: events.View, PageID: "night-flight", Visitor: fmt.Sprintf("visitor-%d", i), StepID: step, EditionID: edition})
+		v.Note(events.Event{CampaignID: "frost-lanterns", PageID: "night-flight", Visitor: fmt.Sprintf("visitor-%d", i), StepID: step, EditionID: edition})
 		if i%30 == 0 {
-			v.Note(events.Event{Kind: events.View, PageID: "night-flight", Visitor: fmt.Sprintf("bad\x00%d", i), StepID: step, EditionID: edition})
+			v.Note(events.Event{CampaignID: "frost-lanterns", PageID: "night-flight", Visitor: fmt.Sprintf("bad\x00%d", i), StepID: step, EditionID: edition})
 		}
 	}
 	go func() { defer close(done); v.Run(run) }()
@@ -49,9 +49,9 @@ func TestEachMonthHasItsTable(t *testing.T) {
 	r := events.New(shop.Store, slog.Default(), tick)
 	require.NoError(t, r.Partitions(ctx))
 	shop.Clock.Advance(92 * 24 * time.Hour)
-	r.Note(events.Event{Kind: events.View, Visitor: "one", PageID: "about"})
-	r.Note(events.Event{Kind: events.View, PageID: "about"})
-	r.Note(events.Event{Kind: events.View, Visitor: "one"})
+	r.Note(events.Event{CampaignID: "frost-lanterns", EditionID: "frost-1", Visitor: "one", PageID: "about"})
+	r.Note(events.Event{CampaignID: "frost-lanterns", PageID: "about"})
+	r.Note(events.Event{CampaignID: "frost-lanterns", Visitor: "one"})
 	go func() { defer close(done); r.Run(run) }()
 	end()
 	<-done

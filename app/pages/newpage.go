@@ -100,6 +100,46 @@ func (ps *Pages) AddPage(ctx context.Context, in NewPage) (drafts.Draft, map[str
 	return d, nil, err
 }
 
+// AddAll makes several pages at once, all of them or none, that join no funnel by
+// themselves: then does that in the same transaction. dress may change what each
+// begins with.
+func (ps *Pages) AddAll(ctx context.Context, list []NewPage, dress func(NewPage, manuscript.Page) manuscript.Page, then func(*gorm.DB, []store.Page) error) error {
+	rows := make([]store.Page, len(list))
+	taken := map[string]bool{}
+	for i, in := range list {
+		var err error
+		if in.Address, err = ps.freeAddress(ctx, in.Name); err != nil {
+			return err
+		}
+		for n := 2; taken[in.Address]; n++ {
+			in.Address = fmt.Sprintf("%.56s-%d", Address(in.Name), n)
+		}
+		taken[in.Address] = true
+		for _, fault := range (publish.Naming{Name: in.Name, Address: in.Address}).Faults() {
+			return refusal.Of(refusal.ErrInvalid, "“%s”: %s", in.Name, fault)
+		}
+		tree, err := ps.compose(ctx, in)
+		if err != nil {
+			return err
+		}
+		if rows[i], err = ps.pageOf(in, dress(in, tree)); err != nil {
+			return err
+		}
+	}
+	err := ps.Store.In(ctx, func(tx *gorm.DB) error {
+		for i := range rows {
+			if err := tx.Create(&rows[i]).Error; err != nil {
+				return err
+			}
+		}
+		return then(tx, rows)
+	})
+	if store.IsDuplicate(err) {
+		return refusal.Of(refusal.ErrConflict, "Another page has taken one of the addresses just now. Try again.")
+	}
+	return err
+}
+
 // thanks makes the thank-you page that comes with the first page of a campaign
 // that sells: buyers must have somewhere to go.
 func (ps *Pages) thanks(ctx context.Context, in NewPage) ([]store.Page, error) {

@@ -17,6 +17,7 @@ import (
 	"chrysagon/core/lead"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
+	"chrysagon/core/route"
 	"chrysagon/core/words"
 	"chrysagon/pieces"
 	chooser "chrysagon/pieces/appointment"
@@ -95,6 +96,9 @@ func (people *People) noteAppointment(ctx context.Context, in FormInput, p manus
 		Link: words.Cut(in.Values["link"], 40), Visitor: in.Visitor, At: people.Store.Now(), SlotAt: &b.At, SlotMinutes: &b.Minutes,
 	}
 	err := people.Store.In(ctx, func(tx *gorm.DB) error {
+		if err := in.came(tx, route.Booked, row.Email, row.At); err != nil {
+			return err
+		}
 		if err := tx.Create(&row).Error; err != nil {
 			return err
 		}

@@ -12,9 +12,11 @@ import (
 	"chrysagon/app/mail"
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
+	"chrysagon/app/walks"
 	"chrysagon/core/lead"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
+	"chrysagon/core/route"
 	"chrysagon/core/words"
 	"chrysagon/pieces/form"
 	"chrysagon/store"
@@ -36,6 +38,15 @@ type FormInput struct {
 	PieceID string
 	Visitor string
 	Values  map[string]string
+	At      walks.Place // in the funnel that led them here
+}
+
+// came notes who a visitor is, and what came of them, with what they sent.
+func (in FormInput) came(tx *gorm.DB, outcome route.Outcome, email string, at time.Time) error {
+	if err := walks.Known(tx, in.Visitor, email, at); err != nil {
+		return err
+	}
+	return walks.Leave(tx, walks.Print{At: at, Visitor: in.Visitor, Place: in.At, PageID: in.Live.Page.ID, Outcome: outcome})
 }
 
 // TakeLead keeps what a form was sent, once, and answers with the piece, for
@@ -55,6 +66,9 @@ func (people *People) TakeLead(ctx context.Context, in FormInput) (manuscript.Pi
 		Gives: form.Gives(p), CampaignID: &in.Live.Edition.CampaignID, PageID: &in.Live.Page.ID, PieceID: p.ID, Link: words.Cut(in.Values["link"], 40), Visitor: in.Visitor, At: people.Store.Now(),
 	}
 	err := people.Store.In(ctx, func(tx *gorm.DB) error {
+		if err := in.came(tx, route.Submitted, row.Email, row.At); err != nil {
+			return err
+		}
 		if asked.Kind != lead.Message {
 			return people.keepLead(tx, row)
 		}

@@ -119,23 +119,41 @@ func (publisher *Publisher) PublicPages(ctx context.Context) ([]PublicPage, erro
 	return list, err
 }
 
-// LivePage is a page that visitors can open now, of any campaign.
-type LivePage struct{ ID, Name, Address, CampaignID string }
+// OpenPage is a page that visitors can open now, of any campaign.
+type OpenPage struct{ ID, Name, Address, CampaignID string }
 
 // EveryLivePage lists all live pages, those of orders too.
-func (publisher *Publisher) EveryLivePage(ctx context.Context) ([]LivePage, error) {
-	var list []LivePage
+func (publisher *Publisher) EveryLivePage(ctx context.Context) ([]OpenPage, error) {
+	var list []OpenPage
 	err := publisher.Store.On(ctx).Raw("SELECT p.id, p.name, l.address, l.campaign_id FROM live_pages l JOIN pages p ON p.id = l.page_id ORDER BY p.name LIMIT 200").Scan(&list).Error
 	return list, err
 }
 
 // LivePages lists the pages on which the shop could open, or to which others
 // could lead when they are taken down.
-func (publisher *Publisher) LivePages(ctx context.Context) ([]LivePage, error) {
-	var list []LivePage
+func (publisher *Publisher) LivePages(ctx context.Context) ([]OpenPage, error) {
+	var list []OpenPage
 	err := publisher.Store.On(ctx).Raw(`SELECT p.id, p.name, l.address, l.campaign_id FROM live_pages l JOIN pages p ON p.id = l.page_id
 		LEFT JOIN steps s ON s.page_id = p.id AND s.campaign_id = l.campaign_id WHERE coalesce(s.kind, 'sales') NOT IN ('upsell', 'downsell', 'thank_you') ORDER BY p.name LIMIT 200`).Scan(&list).Error
 	return list, err
+}
+
+// LivePage is a page as it is live now, by its ID.
+func (publisher *Publisher) LivePage(ctx context.Context, id string) (EditionPage, error) {
+	var edition string
+	err := publisher.Store.On(ctx).Raw("SELECT c.live_edition_id FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id WHERE l.page_id = ?", id).Scan(&edition).Error
+	if err != nil {
+		return EditionPage{}, fmt.Errorf("look for a live page: %w", err)
+	}
+	if edition == "" {
+		return EditionPage{}, refusal.Of(refusal.ErrNotFound, "There is no such page.")
+	}
+	e, err := publisher.Edition(ctx, edition)
+	if err != nil {
+		return EditionPage{}, err
+	}
+	page, _ := e.Page(id)
+	return page, nil
 }
 
 // EditionOf reads an edition of a campaign.
@@ -174,8 +192,8 @@ func parseEdition(row store.Edition) (*Edition, error) {
 	return e, nil
 }
 
-// liveEdition returns a campaign's live edition, or nil while none is.
-func (publisher *Publisher) liveEdition(ctx context.Context, campaignID string) (*Edition, error) {
+// LiveOf returns a campaign's live edition, or nil while none is.
+func (publisher *Publisher) LiveOf(ctx context.Context, campaignID string) (*Edition, error) {
 	c, err := store.One[store.Campaign](publisher.Store.On(ctx).Where("id = ?", campaignID), "There is no such campaign.")
 	if err != nil || c.LiveEditionID == nil {
 		return nil, err

@@ -26,7 +26,7 @@ type Planned struct {
 // moment until another. successorID is the page to which its addresses lead
 // once it is taken down; "" leads nowhere.
 func (publisher *Publisher) PlanEdition(ctx context.Context, campaignID, by string, p publish.Plan, successorID string) (int, error) {
-	before, err := publisher.liveEdition(ctx, campaignID)
+	before, err := publisher.LiveOf(ctx, campaignID)
 	if err != nil {
 		return 0, err
 	}

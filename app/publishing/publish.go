@@ -36,11 +36,11 @@ type State struct {
 	Changes  []PageChange
 	Editions []EditionInfo
 	Findings map[string][]check.Finding // by page ID
-	Funnel   route.Funnel // as it is drafted
+	Funnel   route.Funnel               // as it is drafted
 	Faults   []fault.Fault
 	About    map[string]fault.About // what each step sells and asks
 	Goods    map[string]string      // names of goods, by ID
-	Rerouted []string // in words, how the draft's steps and routes differ
+	Rerouted []string               // in words, how the draft's steps and routes differ
 	Planned  []Planned
 }
 

@@ -152,9 +152,9 @@ func TestViewsAreCountedOncePerBrowser(t *testing.T) {
 	done := make(chan struct{})
 	go func() { views.Run(ctx); close(done) }()
 	for range 50 {
-		views.Note(events.Event{Kind: events.View, PageID: "night-flight", Visitor: "one", StepID: "night-flight", EditionID: "frost-1"})
-		views.Note(events.Event{Kind: events.View, PageID: "night-flight", Visitor: "two", StepID: "night-flight", EditionID: "frost-1"})
-		views.Note(events.Event{Kind: events.View, PageID: "night-flight", StepID: "night-flight", EditionID: "frost-1"}) // nobody: a robot, a prefetch
+		views.Note(events.Event{CampaignID: "frost-lanterns", PageID: "night-flight", Visitor: "one", StepID: "night-flight", EditionID: "frost-1"})
+		views.Note(events.Event{CampaignID: "frost-lanterns", PageID: "night-flight", Visitor: "two", StepID: "night-flight", EditionID: "frost-1"})
+		views.Note(events.Event{CampaignID: "frost-lanterns", PageID: "night-flight", StepID: "night-flight", EditionID: "frost-1"}) // nobody: a robot, a prefetch
 	}
 	cancel() // what was noted is written before the program ends
 	<-done

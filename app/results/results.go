@@ -32,7 +32,7 @@ type Stair struct {
 // Results is what came of a campaign's funnel in a span of time.
 type Results struct {
 	Stairs   []Stair
-	Visitors int64       // different browsers that saw an entrance
+	Visitors int64       // different browsers that came in, each once, by when they came first
 	Orders   int64       // paid
 	Revenue  money.Money // less what went back
 	Refunded money.Money // what went back of these orders
@@ -87,24 +87,21 @@ func (reader *Reader) Results(ctx context.Context, campaignID string, since time
 	if r.Orders > 0 {
 		r.Average.Minor = (2*r.Revenue.Minor + r.Orders) / (2 * r.Orders)
 	}
-	var entrances []string
+	seen, err := reader.seen(ctx, campaignID, since)
+	if err != nil {
+		return r, err
+	}
+	r.Visitors = seen[""].Visitors // whoever came in at two steps is one visitor
 	for _, s := range funnel.Steps {
-		stair, err := reader.stair(ctx, s, since, r.Orders, shop.Currency)
+		stair, err := reader.stair(ctx, s, since, r.Orders, shop.Currency, seen[s.ID])
 		if err != nil {
 			return r, err
 		}
-		if s.Kind == route.Sales {
-			entrances = append(entrances, s.ID)
-		}
-		if s.Kind == route.UpsellAt {
+		if s.Kind.Offers() {
 			r.Offered += stair.Reached
 			r.Taken += stair.Passed
 		}
 		r.Stairs = append(r.Stairs, stair)
-	}
-	// Whoever saw two entrances is one visitor.
-	if err := reader.Store.On(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ANY(?::text[]) AND kind = ? AND at >= ?`, store.TextArray(entrances), events.View, since).Scan(&r.Visitors).Error; err != nil {
-		return r, fmt.Errorf("count the visitors: %w", err)
 	}
 	if r.Daily, err = reader.daily(ctx, campaignID, since, shop); err != nil {
 		return r, err
@@ -129,29 +126,60 @@ func (reader *Reader) beside(ctx context.Context, campaignID string, since time.
 	return list, nil
 }
 
-// stair counts one step. Steps before the payment count browsers that saw
-// them; steps after it count orders, from the orders' own tables. Orders, answers
-// and revenue belong to the step at which they happened.
-func (reader *Reader) stair(ctx context.Context, s route.Step, since time.Time, orders int64, currency string) (Stair, error) {
+// seenStep is how many visitors first came to a step, and of how many anything came.
+type seenStep struct {
+	StepID          string
+	Visitors, Moved int64
+}
+
+// seen counts the visitors of each step, and under "" those of all, from the hours
+// into which walks are rolled up: each visitor once, in the hour in which they came first.
+func (reader *Reader) seen(ctx context.Context, campaignID string, since time.Time) (map[string]seenStep, error) {
+	// Whole hours from those; the beginning of a first one that is not whole, one by one.
+	whole := since.UTC().Truncate(time.Hour)
+	if whole.Before(since) {
+		whole = whole.Add(time.Hour)
+	}
+	var rows []seenStep
+	err := reader.Store.On(ctx).Raw(`SELECT step_id, coalesce(sum(visitors) FILTER (WHERE outcome = ''), 0) AS visitors, coalesce(sum(visitors) FILTER (WHERE outcome = '*'), 0) AS moved
+			FROM walk_hours WHERE campaign_id = ? AND hour >= ? GROUP BY step_id
+		UNION ALL SELECT step_id, count(*), count(*) FILTER (WHERE moved) FROM walk_steps WHERE campaign_id = ? AND first_at >= ? AND first_at < ? GROUP BY step_id
+		UNION ALL SELECT '', count(*), 0 FROM walks WHERE campaign_id = ? AND counted AND begun_at >= ? AND begun_at < ?`,
+		campaignID, whole, campaignID, since, whole, campaignID, since, whole).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("count the visitors: %w", err)
+	}
+	out := map[string]seenStep{}
+	for _, r := range rows {
+		sum := out[r.StepID]
+		out[r.StepID] = seenStep{r.StepID, sum.Visitors + r.Visitors, sum.Moved + r.Moved}
+	}
+	return out, nil
+}
+
+// stair counts one step. Steps before the payment count visitors; steps after it count
+// orders, from the orders' own tables. Orders, answers and revenue belong to the step at
+// which they happened.
+func (reader *Reader) stair(ctx context.Context, s route.Step, since time.Time, orders int64, currency string, seen seenStep) (Stair, error) {
 	stair := Stair{Step: s, Revenue: money.Of(0, currency)}
 	err := reader.Store.On(ctx).Raw(`SELECT coalesce(sum(p.amount_minor - p.refunded_minor), 0) FROM payments p JOIN orders o ON o.id = p.order_id
 		WHERE p.step_id = ? AND p.state = 'charged' AND o.paid_at >= ?`, s.ID, since).Scan(&stair.Revenue.Minor).Error
 	if err != nil {
 		return stair, fmt.Errorf("add up the step %q: %w", s.Name, err)
 	}
-	switch s.Kind {
-	case route.Sales:
-		err = reader.Store.On(ctx).Raw(`SELECT count(DISTINCT visitor) FROM events WHERE step_id = ? AND kind = ? AND at >= ?`, s.ID, events.View, since).Scan(&stair.Reached).Error
-		if err == nil {
-			err = reader.Store.On(ctx).Raw(`SELECT count(*) FROM orders WHERE step_id = ? AND state = 'paid' AND paid_at >= ?`, s.ID, since).Scan(&stair.Passed).Error
-		}
-	case route.UpsellAt:
+	switch {
+	case s.Kind == route.Sales:
+		stair.Reached = seen.Visitors
+		err = reader.Store.On(ctx).Raw(`SELECT count(*) FROM orders WHERE step_id = ? AND state = 'paid' AND paid_at >= ?`, s.ID, since).Scan(&stair.Passed).Error
+	case s.Kind.Offers():
 		var counts struct{ Reached, Passed int64 }
 		err = reader.Store.On(ctx).Raw(`SELECT count(*) AS reached, count(*) FILTER (WHERE n.outcome = 'accepted') AS passed
 			FROM answers n JOIN orders o ON o.id = n.order_id WHERE n.step_id = ? AND o.paid_at >= ?`, s.ID, since).Scan(&counts).Error
 		stair.Reached, stair.Passed = counts.Reached, counts.Passed
-	case route.ThankYou:
+	case s.Kind == route.ThankYou:
 		stair.Reached, stair.Passed = orders, orders // every order comes here
+	default:
+		stair.Reached, stair.Passed = seen.Visitors, seen.Moved
 	}
 	if err != nil {
 		return stair, fmt.Errorf("count the step %q: %w", s.Name, err)

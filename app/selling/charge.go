@@ -6,8 +6,9 @@ import (
 	"fmt"
 	"net/url"
 
+	"chrysagon/app/factbook"
 	"chrysagon/app/ports"
-	"chrysagon/app/publishing"
+	"chrysagon/app/walks"
 	"chrysagon/core/deadline"
 	"chrysagon/core/money"
 	"chrysagon/core/order"
@@ -19,7 +20,7 @@ import (
 func (counter *Counter) underway(ctx context.Context, in PayInput) (bool, PayOutcome, error) {
 	var o store.Order
 	err := counter.Store.On(ctx).Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND state = 'paying'`,
-		in.Visitor, in.Live.Step.ID).Scan(&o).Error
+		in.Visitor, in.at.Step.ID).Scan(&o).Error
 	if err != nil || o.ID == "" {
 		return false, PayOutcome{}, err
 	}
@@ -70,7 +71,8 @@ func (counter *Counter) charge(ctx context.Context, in PayInput, s started) (Pay
 	case order.Confirming:
 		return PayOutcome{Go: answer.ConfirmURL}, nil
 	case order.Charged:
-		return PayOutcome{Go: counter.nextPath(in.Live.Edition, in.Live.Step, route.Bought, s.order.Token)}, nil
+		path, err := counter.nextPath(ctx, s.order.ID, in.at, route.Bought)
+		return PayOutcome{Go: path}, err
 	case order.Refused, order.Cancelled, order.Asked:
 	}
 	return PayOutcome{Errors: map[string]string{"card": answer.Message}, Notice: answer.Message}, nil
@@ -116,12 +118,25 @@ func (counter *Counter) askTill(ctx context.Context, s started, token string) (p
 	return concluded, nil
 }
 
-// nextPath is where an outcome leads, with the order's token.
-func (counter *Counter) nextPath(e *publishing.Edition, from route.Step, outcome route.Outcome, token string) string {
-	to, err := e.Funnel.Next(from.ID, outcome)
+// nextPath is where an outcome leads an order's buyer. Where nothing leads on any
+// more, the order's own page tells what it is.
+func (counter *Counter) nextPath(ctx context.Context, orderID string, at walks.Place, outcome route.Outcome) (string, error) {
+	o, err := store.One[store.Order](counter.Store.On(ctx).Where("id = ?", orderID), factbook.NoOrder)
 	if err != nil {
-		counter.Log.Error("a route is missing", "step", from.ID, "outcome", string(outcome), "error", err)
-		return order.Path(token)
+		return "", err
 	}
-	return "/" + e.Address(to) + "?order=" + token
+	to, err := counter.Guide.After(ctx, o, at, outcome)
+	if errors.Is(err, walks.ErrNowhere) {
+		counter.Log.Error("a route is missing", "step", at.Step.ID, "outcome", string(outcome))
+		return order.Path(o.Token), nil
+	}
+	return pathOf(to, o), err
+}
+
+// pathOf is where a step is found, with the order's token where it is for who has paid.
+func pathOf(to walks.To, o store.Order) string {
+	if to.Step.Kind.AfterPayment() {
+		return to.Path + "?order=" + o.Token
+	}
+	return to.Path
 }

@@ -2,13 +2,13 @@ package selling
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/url"
 	"time"
 
 	"chrysagon/app/factbook"
-	"chrysagon/app/publishing"
-	"chrysagon/core/manuscript"
+	"chrysagon/app/walks"
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
@@ -39,6 +39,7 @@ type Standing struct {
 	Notice  string // why nothing was charged, when that is so
 	Back    string // the page with the checkout, when the buyer may try again
 	Waiting bool
+	Done    bool // it is paid, and no page follows
 }
 
 // patience is how long the buyer's own page waits before it asks the till
@@ -77,9 +78,13 @@ func (counter *Counter) Standing(ctx context.Context, o store.Order, returned bo
 	}
 	step, _ := edition.Funnel.Step(o.StepID)
 	if order.State(o.State) == order.Paid {
-		return counter.goOn(ctx, o, edition, step)
+		return counter.goOn(ctx, o, walks.Place{Edition: edition, Step: step})
 	}
-	return counter.unpaid(ctx, o, "/"+edition.Address(step)+"#checkout")
+	back, err := counter.Guide.PageAt(ctx, step)
+	if err != nil {
+		return Standing{}, err
+	}
+	return counter.unpaid(ctx, o, back+"#checkout")
 }
 
 func (counter *Counter) unpaid(ctx context.Context, o store.Order, back string) (Standing, error) {
@@ -94,41 +99,44 @@ func (counter *Counter) unpaid(ctx context.Context, o store.Order, back string) 
 
 // goOn leads along the routes to the first step that the buyer has not yet
 // answered.
-func (counter *Counter) goOn(ctx context.Context, o store.Order, e *publishing.Edition, from route.Step) (Standing, error) {
+func (counter *Counter) goOn(ctx context.Context, o store.Order, at walks.Place) (Standing, error) {
 	outcome := route.Bought
-	for range e.Funnel.Steps {
-		to, err := e.Funnel.Next(from.ID, outcome)
+	for range route.MostSteps {
+		to, err := counter.Guide.After(ctx, o, at, outcome)
+		if errors.Is(err, walks.ErrNowhere) {
+			return Standing{Done: true}, nil
+		}
+		if err != nil || !to.Step.Kind.Offers() {
+			return Standing{Go: pathOf(to, o)}, err
+		}
+		said, err := answerTo(counter.Store.On(ctx), o.ID, to.Step.ID)
 		if err != nil {
 			return Standing{}, err
 		}
-		said, err := answerTo(counter.Store.On(ctx), o.ID, to.ID)
-		if err != nil {
-			return Standing{}, err
-		}
-		if to.Kind.Offers() && said == "" {
-			pass, err := passedOver(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), e, to))
-			if err != nil {
+		pass := false
+		if said == "" {
+			if pass, err = passedOver(counter.Store.On(ctx), o.ID, counter.adds(ctx, to.Step.PageID)); err != nil {
 				return Standing{}, err
 			}
-			if pass {
-				said = string(route.Declined) // it is passed over
-			}
 		}
-		if !to.Kind.Offers() || (said == "" && counter.upsellOpen(o) == "") {
-			return Standing{Go: "/" + e.Address(to) + "?order=" + o.Token}, nil
+		if said == "" && !pass && counter.upsellOpen(o) == "" {
+			return Standing{Go: pathOf(to, o)}, nil
 		}
 		if said == "" {
-			said = string(route.Declined)
+			said = string(route.Declined) // it is passed over
 		}
-		from, outcome = to, route.Outcome(said)
+		at.Step, outcome = to.Step, route.Outcome(said)
 	}
-	return Standing{}, fmt.Errorf("the routes of edition %s lead in a circle", e.ID)
+	return Standing{}, fmt.Errorf("the routes of edition %s lead in a circle", at.Edition.ID)
 }
 
-// adds is the product that an upsell of an edition adds to an order.
-func adds(schema manuscript.Schema, e *publishing.Edition, step route.Step) string {
-	page, _ := e.Page(step.PageID)
-	return schema.Sells(page.Manuscript, "")
+// adds is the product that a live page adds to an order; "" where it is not live.
+func (counter *Counter) adds(ctx context.Context, pageID string) string {
+	page, err := counter.Publishing.LivePage(ctx, pageID)
+	if err != nil {
+		return ""
+	}
+	return counter.Render.Registry.Schema().Sells(page.Manuscript, "")
 }
 
 // passedOver tells whether a step that offers goods is not for an order: it has

@@ -10,6 +10,7 @@ import (
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
+	"chrysagon/app/walks"
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
@@ -30,6 +31,8 @@ type PayInput struct {
 	Live    publishing.Live
 	Visitor string            // secret of the browser
 	Values  map[string]string // fields, bump, seen, token, again
+
+	at walks.Place // in the funnel that led them here
 }
 
 // PayOutcome is what the buyer is told. Exactly one of Go and the rest speaks.
@@ -140,6 +143,10 @@ func (counter *Counter) show(c Checkout, bump bool) (PayOutcome, error) {
 // reserves the goods, stores the charge about to be asked for, asks the till,
 // and acts on its answer. A card is charged at most once whatever happens.
 func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error) {
+	var err error
+	if in.at, err = counter.Guide.Stand(ctx, in.Live, in.Visitor); err != nil {
+		return PayOutcome{}, err
+	}
 	c, err := counter.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
 	if err != nil {
 		return PayOutcome{}, err
@@ -257,7 +264,7 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 	var s started
 	now := counter.Store.Now()
 	err := counter.Store.InAgain(ctx, func(tx *gorm.DB) error {
-		lock := in.Visitor + " " + in.Live.Step.ID
+		lock := in.Visitor + " " + in.at.Step.ID
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", lock).Error; err != nil {
 			return err
 		}
@@ -277,7 +284,10 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 		if s.order, err = writeOrder(tx, in, o, values, q, now); err != nil {
 			return err
 		}
-		if s.payment, err = ask(tx, s.order, route.Sales, in.Live.Step.ID, q, now); err != nil {
+		if s.payment, err = ask(tx, s.order, route.Sales, in.at.Step.ID, q, now); err != nil {
+			return err
+		}
+		if err := walks.Known(tx, in.Visitor, s.order.Email, now); err != nil {
 			return err
 		}
 		return noteUses(tx, s, c.Facts.Offers, in.Values["code"], q)
@@ -293,7 +303,7 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 func before(tx *gorm.DB, in PayInput, now time.Time) (unfinished, paid store.Order, err error) {
 	var found []store.Order
 	err = tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state = 'paid' AND paid_at > ?))
-		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.Live.Step.ID, now.Add(-order.AgainWindow)).Scan(&found).Error
+		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.at.Step.ID, now.Add(-order.AgainWindow)).Scan(&found).Error
 	for _, o := range found {
 		if order.State(o.State) == order.Paid {
 			paid = o
@@ -343,7 +353,7 @@ func writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]strin
 	if o.Address, err = json.Marshal(place); err != nil {
 		return o, fmt.Errorf("write the address: %w", err)
 	}
-	o.CampaignID, o.StepID, o.EditionID = in.Live.Edition.CampaignID, in.Live.Step.ID, in.Live.Edition.ID
+	o.CampaignID, o.StepID, o.EditionID = in.at.Edition.CampaignID, in.at.Step.ID, in.at.Edition.ID
 	o.State, o.Name, o.Email, o.Currency = string(state), values["name"], values["email"], q.Total.Currency
 	if fresh {
 		return o, tx.Create(&o).Error
@@ -354,7 +364,7 @@ func writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]strin
 // ask stores the payment that will be asked for, with what it pays for.
 func ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
 	name := order.AtCheckout
-	if kind == route.UpsellAt {
+	if kind.Offers() {
 		name = order.AsUpsell
 	}
 	p := store.Payment{

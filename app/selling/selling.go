@@ -9,6 +9,7 @@ import (
 	"chrysagon/app/ordermail"
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
+	"chrysagon/app/walks"
 	"chrysagon/core/origin"
 	"chrysagon/render"
 	"chrysagon/store"
@@ -17,6 +18,7 @@ import (
 // Counter is the use cases of buying.
 type Counter struct {
 	Facts      *factbook.Reader
+	Guide      *walks.Guide
 	Log        *slog.Logger
 	OrderMail  *ordermail.Writer
 	Origins    *origin.Origins

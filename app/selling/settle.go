@@ -6,7 +6,9 @@ import (
 	"time"
 
 	"chrysagon/app/ports"
+	"chrysagon/app/walks"
 	"chrysagon/core/order"
+	"chrysagon/core/route"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -97,12 +99,31 @@ func (counter *Counter) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept
 			return err
 		}
 	}
+	if err := walks.LeaveOf(tx, o, p.StepID, outcomeOf(p), ordersOf(p), p.AmountMinor, now); err != nil {
+		return err
+	}
 	if p.Kind == order.AtCheckout {
 		if err := counter.OrderMail.TellOwner(tx, o.ID); err != nil {
 			return err
 		}
 	}
 	return counter.OrderMail.Announce(tx, o, p)
+}
+
+// outcomeOf is what a charged payment is on its step.
+func outcomeOf(p store.Payment) route.Outcome {
+	if p.Kind == order.AtCheckout {
+		return route.Bought
+	}
+	return route.Accepted
+}
+
+// ordersOf is how many orders a charged payment makes: an offer after it adds to one.
+func ordersOf(p store.Payment) int {
+	if p.Kind == order.AtCheckout {
+		return 1
+	}
+	return 0
 }
 
 // travels tells in SQL whether anything that a payment pays for is sent by parcel.

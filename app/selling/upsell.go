@@ -8,6 +8,7 @@ import (
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
+	"chrysagon/app/walks"
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
 	"chrysagon/core/offer"
@@ -27,7 +28,7 @@ func (counter *Counter) Answered(ctx context.Context, o store.Order, live publis
 	if err != nil || said != "" {
 		return true, err
 	}
-	return passedOver(counter.Store.On(ctx), o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step))
+	return passedOver(counter.Store.On(ctx), o.ID, counter.Render.Registry.Schema().Sells(live.Page.Manuscript, ""))
 }
 
 // UpsellClosed tells whether nothing can be added to an order any more.
@@ -48,19 +49,34 @@ func (counter *Counter) upsellOpen(o store.Order) string {
 	return order.UpsellClosed(order.State(o.State), o.KeptToken != "", paid, counter.Store.Now())
 }
 
+// OfOrder is a live page as an order meets it: as a step of the funnel, and by the
+// edition, under which the order was placed. ours is false where it is of another.
+func (counter *Counter) OfOrder(ctx context.Context, live publishing.Live, o store.Order) (of publishing.Live, ours bool, err error) {
+	at, ours, err := counter.Guide.OfOrder(ctx, live, o)
+	live.Edition, live.Step = at.Edition, at.Step
+	return live, ours, err
+}
+
 // Decline takes a buyer's no and returns where it leads.
 func (counter *Counter) Decline(ctx context.Context, live publishing.Live, o store.Order) (string, error) {
+	live, ours, err := counter.OfOrder(ctx, live, o)
+	if err != nil {
+		return "", err
+	}
 	if !live.Step.Kind.Offers() {
 		return "", refusal.Of(refusal.ErrInvalid, "There is nothing to decline on this page.")
 	}
-	if o.CampaignID != live.Edition.CampaignID || order.State(o.State) != order.Paid {
+	if !ours || order.State(o.State) != order.Paid {
 		return "", refusal.Of(refusal.ErrNotFound, factbook.NoOrder)
 	}
-	err := counter.Store.In(ctx, func(tx *gorm.DB) error {
+	err = counter.Store.In(ctx, func(tx *gorm.DB) error {
 		if err := lockOrder(tx, o.ID); err != nil {
 			return err
 		}
 		if said, err := answerTo(tx, o.ID, live.Step.ID); err != nil || said != "" {
+			return err
+		}
+		if err := walks.LeaveOf(tx, o, live.Step.ID, route.Declined, 0, 0, counter.Store.Now()); err != nil {
 			return err
 		}
 		return answer(tx, o.ID, live.Step.ID, string(route.Declined), counter.Store.Now())
@@ -74,10 +90,14 @@ func (counter *Counter) Decline(ctx context.Context, live publishing.Live, o sto
 // Accept charges the kept card for an upsell and joins it to the order, once.
 // A notice means that nothing was charged and why.
 func (counter *Counter) Accept(ctx context.Context, live publishing.Live, o store.Order, token string) (next, notice string, err error) {
+	live, ours, err := counter.OfOrder(ctx, live, o)
+	if err != nil {
+		return "", "", err
+	}
 	if !live.Step.Kind.Offers() {
 		return "", "", refusal.Of(refusal.ErrInvalid, "There is nothing to accept on this page.")
 	}
-	if o.CampaignID != live.Edition.CampaignID {
+	if !ours {
 		return "", "", refusal.Of(refusal.ErrNotFound, factbook.NoOrder)
 	}
 	if closed := counter.upsellOpen(o); closed != "" {
@@ -97,7 +117,7 @@ func (counter *Counter) Accept(ctx context.Context, live publishing.Live, o stor
 		} else if said != "" {
 			return errAnswered
 		}
-		if pass, err := passedOver(tx, o.ID, adds(counter.Render.Registry.Schema(), live.Edition, live.Step)); err != nil || pass {
+		if pass, err := passedOver(tx, o.ID, counter.Render.Registry.Schema().Sells(live.Page.Manuscript, "")); err != nil || pass {
 			return errors.Join(err, errAnswered)
 		}
 		if s.payment, err = ask(tx, o, route.UpsellAt, live.Step.ID, q, counter.Store.Now()); err != nil {
@@ -159,7 +179,7 @@ func (counter *Counter) afterUpsell(ctx context.Context, live publishing.Live, o
 	if said != "" {
 		outcome = route.Outcome(said)
 	}
-	return counter.nextPath(live.Edition, live.Step, outcome, o.Token), nil
+	return counter.nextPath(ctx, o.ID, walks.Of(live), outcome)
 }
 
 // upsellQuote prices what a page's answer adds, and holds it against what the

@@ -6,7 +6,6 @@ import (
 	"time"
 
 	"chrysagon/core/deadline"
-	"chrysagon/core/forecast"
 	"chrysagon/core/goods"
 	"chrysagon/core/ledger"
 	"chrysagon/core/money"
@@ -26,13 +25,14 @@ var formats = map[string]any{
 	"shelf.in": shelfIn{}, "shelf.out": shelfOut{},
 	"ledger.in": ledger.Input{}, "ledger.out": ledger.Struck{},
 	"season.in": season.Input{}, "season.out": season.Output{},
-	"route.in": forecast.Input{}, "route.out": forecast.Output{},
+	"route.in": routeIn{}, "route.out": routeOut{},
+	"rehearse.in": rehearseIn{}, "rehearse.out": rehearseOut{},
 	"page": pack.Page{}, "check.out": checkOut{},
 }
 
 // computations lists every command that computes.
 func computations() []*cobra.Command {
-	return []*cobra.Command{quoteCommand(), deadlineCommand(), shelfCommand(), ledgerCommand(), seasonCommand(), routeCommand(), checkCommand()}
+	return []*cobra.Command{quoteCommand(), deadlineCommand(), shelfCommand(), ledgerCommand(), seasonCommand(), routeCommand(), rehearseCommand(), checkCommand()}
 }
 
 func quoteCommand() *cobra.Command {
@@ -232,20 +232,4 @@ Example:
                   "from": {"day": "black_friday", "offset": -10}, "to": {"day": "black_friday", "offset": -1}}],
    "last_orders": [{"arrive_by": {"day": "christmas_eve"}, "handling": 1, "transit": 3, "from": "PT", "to": "PT"}]}
   END`, season.Compute)
-}
-
-func routeCommand() *cobra.Command {
-	return computation("route", "Forecast what a map of steps leads to (JSON in, JSON out)", `Reads steps and the routes between them, with how often each was taken or will be,
-and answers for a visitor who comes in: the chance of each end, how often each step
-is seen, revenue, what a click may cost, and what a tenth more takers of each route
-would bring: docs/formats/route.md.
-
-Example:
-  chrysagon route <<'END'
-  {"currency": "EUR", "entrance": "sales",
-   "steps":  [{"id": "sales", "visitors": 400}, {"id": "bag", "visitors": 20}, {"id": "thanks"}],
-   "routes": [{"from": "sales", "outcome": "buys", "to": "bag", "taken": 20, "worth": {"minor": 5100, "currency": "EUR"}},
-              {"from": "bag", "outcome": "yes", "to": "thanks", "percent": "30", "worth": {"minor": 2380, "currency": "EUR"}},
-              {"from": "bag", "outcome": "no", "to": "thanks", "percent": "70"}]}
-  END`, forecast.Compute)
 }

@@ -29,3 +29,4 @@ func FuzzShelf(f *testing.F)    { fuzz(f, "shelf") }
 func FuzzLedger(f *testing.F)   { fuzz(f, "ledger") }
 func FuzzSeason(f *testing.F)   { fuzz(f, "season") }
 func FuzzRoute(f *testing.F)    { fuzz(f, "route") }
+func FuzzRehearse(f *testing.F) { fuzz(f, "rehearse") }

@@ -96,6 +96,9 @@ func serve(ctx context.Context, withDemo, reload bool) error {
 		if err := demo.Load(ctx, s, time.Now()); err != nil {
 			return err
 		}
+		if err := demo.Season(ctx, s, server.Neighbour(config.Port), time.Now()); err != nil {
+			return err
+		}
 		debug.FreeOSMemory() // what it took to draw and encode the demo's pictures, at a first start, is not needed again
 	}
 	var stores int64

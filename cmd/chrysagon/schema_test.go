@@ -36,7 +36,11 @@ var whole = map[string]string{
 	"season": `{"year": 2026, "zone": "Europe/Lisbon", "countries": ["PT"], "campaigns": [{"id": "frost", "goods": ["ember"], "from": {"day": "black_friday", "offset": -10}, "to": {"date": "2026-11-30"}}],
 		"last_orders": [{"arrive_by": {"day": "christmas_eve"}, "handling": 1, "transit": 3, "from": "PT", "to": "PT"}]}`,
 	"route": `{"currency": "EUR", "entrance": "sales", "steps": [{"id": "sales", "name": "Sales", "visitors": 400}, {"id": "bag", "visitors": 20}, {"id": "thanks"}],
-		"routes": [{"from": "sales", "outcome": "buys", "to": "bag", "taken": 20, "worth": {"minor": 5100, "currency": "EUR"}}, {"from": "bag", "outcome": "yes", "to": "thanks", "percent": 30}]}`,
+		"routes": [{"from": "sales", "outcome": "buys", "to": "bag", "taken": 20, "worth": {"minor": 5100, "currency": "EUR"}}, {"from": "bag", "outcome": "yes", "to": "thanks", "percent": 30}],
+		"paths": {"funnel": {"steps": [{"id": "sales", "kind": "sales", "name": "Sales"}], "routes": [{"from": "sales", "outcome": "bought", "to": "thanks", "when": [{"kind": "again", "not": true}]}]}, "about": {"sales": {"sells": "ember", "price": 5100}}, "linked": ["sales"]}}`,
+	"rehearse": `{"visitors": 20, "seed": 7, "comes": [{"of": "sales", "share": 1}], "who": {"bump": 0.5, "countries": [{"of": "PT", "share": 2}]},
+		"funnel": {"steps": [{"id": "sales", "kind": "sales", "name": "Night flight"}, {"id": "thanks", "kind": "thank_you", "name": "Thank you"}], "routes": [{"from": "sales", "outcome": "bought", "fork": [{"to": "thanks", "share": 3}]}]},
+		"about": {"sales": {"sells": "ember", "price": 5100}}, "rates": [{"step": "sales", "outcome": "bought", "rate": 0.05}]}`,
 }
 
 // places lists the paths of every value.

@@ -26,6 +26,7 @@ type Edge struct{ From, To, Key, Fork string }
 type Size struct {
 	Wide, High int // of a step
 	PitchX     int // from layer to layer
+	Fork       int // what is added to it where a fork's bar stands between
 	PitchY     int // from row to row
 	Left, Top  int // before the first
 	Right      int // behind the last
@@ -45,6 +46,7 @@ type Line struct {
 	Path           string
 	X1, Y1, X2, Y2 int
 	WordX, WordY   int
+	BendX, BendY   int  // where its first bend ends
 	Back           bool // it leads back to the left
 }
 
@@ -95,15 +97,18 @@ func Draw(nodes []Node, edges []Edge, size Size) Chart {
 	return d.drawn()
 }
 
+// drawing is a map while it is laid out. Its items are the steps and, behind them,
+// the places at which ways pass a layer in which they do not end.
 type drawing struct {
 	size  Size
 	nodes []Node
 	edges []Edge
 	at    map[string]int
 	down  [][2]int // edges without circles, by node
-	level []int
-	lanes [][]int // the nodes of each layer, from top to bottom
-	y     []int   // of each node, in half rows
+	level []int    // of each item
+	via   [][]int  // of each edge, the items it passes, from its first layer to its last
+	lanes [][]int  // the items of each layer, from top to bottom
+	y     []int    // middle of each item, in quarters of a row
 }
 
 // straighten turns the edges that close a circle around.
@@ -115,18 +120,20 @@ func (d *drawing) straighten() {
 	)
 	state := make([]int, len(d.nodes))
 	out := make([][]int, len(d.nodes))
-	for _, e := range d.edges {
-		out[d.at[e.From]] = append(out[d.at[e.From]], d.at[e.To])
+	for i, e := range d.edges {
+		out[d.at[e.From]] = append(out[d.at[e.From]], i)
 	}
+	d.down = make([][2]int, len(d.edges))
 	var visit func(int)
 	visit = func(n int) {
 		state[n] = open
-		for _, to := range out[n] {
+		for _, i := range out[n] {
+			to := d.at[d.edges[i].To]
 			if state[to] == open {
-				d.down = append(d.down, [2]int{to, n})
+				d.down[i] = [2]int{to, n}
 				continue
 			}
-			d.down = append(d.down, [2]int{n, to})
+			d.down[i] = [2]int{n, to}
 			if state[to] == fresh {
 				visit(to)
 			}
@@ -140,7 +147,8 @@ func (d *drawing) straighten() {
 	}
 }
 
-// layer gives each step the layer behind the last that leads to it.
+// layer gives each step the layer behind the last that leads to it, and each way a
+// place in every layer that it passes.
 func (d *drawing) layer() {
 	d.level = make([]int, len(d.nodes))
 	for range d.nodes { // as many rounds as the longest path can need
@@ -167,25 +175,80 @@ func (d *drawing) layer() {
 			d.level[i] = last
 		}
 	}
+	d.via = make([][]int, len(d.edges))
+	for i, e := range d.down {
+		for l := d.level[e[0]] + 1; l < d.level[e[1]]; l++ {
+			d.via[i] = append(d.via[i], len(d.level))
+			d.level = append(d.level, l)
+		}
+	}
+	d.fill(last)
+}
+
+// fill puts the items into their lanes: those that hang on the same step beside each
+// other, in the order of its ways.
+func (d *drawing) fill(last int) {
 	d.lanes = make([][]int, last+1)
-	for i := range d.nodes {
-		d.lanes[d.level[i]] = append(d.lanes[d.level[i]], i)
+	placed := make([]bool, len(d.level))
+	place := func(n int) {
+		if !placed[n] {
+			placed[n] = true
+			d.lanes[d.level[n]] = append(d.lanes[d.level[n]], n)
+		}
+	}
+	behind := d.hanging(false)
+	for l := range d.lanes {
+		if l > 0 {
+			for _, n := range d.lanes[l-1] {
+				for _, m := range behind[n] {
+					place(m)
+				}
+			}
+		}
+		for n := range d.nodes {
+			if d.level[n] == l {
+				place(n)
+			}
+		}
 	}
 }
 
-// rows orders the steps of each layer by the mean of their neighbours, and
-// moves each as near to it as its own neighbours in the layer let it.
-func (d *drawing) rows() {
-	d.y = make([]int, len(d.nodes))
-	for _, lane := range d.lanes {
-		for row, n := range lane {
-			d.y[n] = 2 * row
+// hanging are the items next to each on the left, or on the right.
+func (d *drawing) hanging(left bool) [][]int {
+	out := make([][]int, len(d.level))
+	for i, e := range d.down {
+		chain := append(append([]int{e[0]}, d.via[i]...), e[1])
+		for j := 1; j < len(chain); j++ {
+			a, b := chain[j-1], chain[j]
+			if left {
+				a, b = b, a
+			}
+			out[a] = append(out[a], b)
 		}
 	}
-	before, behind := make([][]int, len(d.nodes)), make([][]int, len(d.nodes))
-	for _, e := range d.down {
-		before[e[1]], behind[e[0]] = append(before[e[1]], e[0]), append(behind[e[0]], e[1])
+	return out
+}
+
+// high is how much room an item takes, in quarters of a row.
+func (d *drawing) high(n int) int {
+	if n < len(d.nodes) {
+		return 4
 	}
+	return 2
+}
+
+// rows orders the items of each layer by the mean of their neighbours, and moves
+// each as near to it as its own neighbours in the layer let it.
+func (d *drawing) rows() {
+	d.y = make([]int, len(d.level))
+	for _, lane := range d.lanes {
+		at := 0
+		for _, n := range lane {
+			d.y[n] = at + d.high(n)/2
+			at += d.high(n)
+		}
+	}
+	before, behind := d.hanging(true), d.hanging(false)
 	for round := range 4 {
 		if round%2 == 0 {
 			for _, lane := range d.lanes {
@@ -197,48 +260,47 @@ func (d *drawing) rows() {
 			d.settle(lane, behind)
 		}
 	}
-	least := 0
-	for _, y := range d.y {
-		least = min(least, y)
+	least := 1 << 30
+	for n := range d.nodes {
+		least = min(least, d.y[n])
 	}
-	for i := range d.y {
-		d.y[i] -= least
+	for n, y := range d.y {
+		d.y[n] = y - least
 	}
 }
 
-// settle moves the steps of a layer to the mean of those they hang on.
+// settle moves the items of a layer to the mean of those they hang on.
 func (d *drawing) settle(lane []int, hang [][]int) {
 	wish := map[int]int{}
 	for _, n := range lane {
-		wish[n] = 2 * d.y[n] // in quarters, so that a mean of two is exact
+		wish[n] = d.y[n]
 		if len(hang[n]) > 0 {
 			sum := 0
 			for _, m := range hang[n] {
-				sum += 2 * d.y[m]
+				sum += d.y[m]
 			}
 			wish[n] = sum / len(hang[n])
 		}
 	}
 	slices.SortStableFunc(lane, func(a, b int) int { return cmp.Compare(wish[a], wish[b]) })
-	// First down, so that no two overlap, then up as far as each may go: those
-	// that wish for the same row share the shift.
-	floor := 0
+	// First down, so that no two overlap; then each run of items that touch goes up
+	// by the mean of what it was pushed.
+	apart := func(a, b int) int { return (d.high(a) + d.high(b)) / 2 }
 	for i, n := range lane {
-		y := wish[n] / 2
+		d.y[n] = wish[n]
 		if i > 0 {
-			y = max(y, floor)
+			d.y[n] = max(d.y[n], d.y[lane[i-1]]+apart(lane[i-1], n))
 		}
-		d.y[n], floor = y, y+2
 	}
 	for i := 0; i < len(lane); {
 		j, sum := i, 0
-		for j < len(lane) && (j == i || d.y[lane[j]] == d.y[lane[j-1]]+2) {
-			sum += d.y[lane[j]] - wish[lane[j]]/2
+		for j < len(lane) && (j == i || d.y[lane[j]] == d.y[lane[j-1]]+apart(lane[j-1], lane[j])) {
+			sum += d.y[lane[j]] - wish[lane[j]]
 			j++
 		}
 		shift := sum / (j - i)
 		if i > 0 {
-			shift = min(shift, d.y[lane[i]]-d.y[lane[i-1]]-2)
+			shift = min(shift, d.y[lane[i]]-d.y[lane[i-1]]-apart(lane[i-1], lane[i]))
 		}
 		for _, n := range lane[i:j] {
 			d.y[n] -= max(shift, 0)
@@ -247,16 +309,42 @@ func (d *drawing) settle(lane []int, hang [][]int) {
 	}
 }
 
+// left is where a layer begins.
+func (d *drawing) left(layer int) int {
+	forks := map[int]bool{}
+	for _, e := range d.edges {
+		if e.Fork != "" {
+			forks[d.level[d.at[e.From]]] = true
+		}
+	}
+	x := d.size.Left + layer*d.size.PitchX
+	for l := range forks {
+		if l < layer {
+			x += d.size.Fork
+		}
+	}
+	return x
+}
+
+// top is where a thing of a height stands whose middle is an item's.
+func (d *drawing) top(n, high int) int {
+	return d.size.Top + d.y[n]*d.size.PitchY/4 + (d.size.High-high)/2
+}
+
 func (d *drawing) drawn() Chart {
 	var c Chart
-	row := make([]int, len(d.nodes))
+	row := make([]int, len(d.level))
 	for _, lane := range d.lanes {
-		for i, n := range lane {
-			row[n] = i
+		i := 0
+		for _, n := range lane {
+			if n < len(d.nodes) {
+				row[n] = i
+				i++
+			}
 		}
 	}
 	for i, n := range d.nodes {
-		p := Place{Node: n, Layer: d.level[i], Row: row[i], X: max(0, d.size.Left+d.level[i]*d.size.PitchX+n.DX), Y: max(0, d.size.Top+d.y[i]*d.size.PitchY/2+n.DY)}
+		p := Place{Node: n, Layer: d.level[i], Row: row[i], X: max(0, d.left(d.level[i])+n.DX), Y: max(0, d.top(i, d.size.High)+n.DY)}
 		c.Wide, c.High = max(c.Wide, p.X+d.size.Wide+d.size.Right), max(c.High, p.Y+d.size.High+d.size.Bottom)
 		c.Places = append(c.Places, p)
 	}
@@ -265,29 +353,44 @@ func (d *drawing) drawn() Chart {
 }
 
 // lines draws the ways: they leave a step on its right and come in on the left,
-// each at a place of its own, in the order of what they lead to.
+// each at a place of its own, in the order in which they come from it.
 func (d *drawing) lines(c *Chart) {
-	middle := func(n int) int { return c.Places[n].Y + d.size.High/2 }
-	sorted := slices.Clone(d.edges)
-	slices.SortStableFunc(sorted, func(a, b Edge) int { return cmp.Compare(middle(d.at[a.To]), middle(d.at[b.To])) })
-	outs, ins := map[string][]string{}, map[string][]Edge{}
-	for _, e := range sorted { // a fork leaves once
-		port := cmp.Or(e.Fork, e.Key)
-		if !slices.Contains(outs[e.From], port) {
+	middle := func(n int) int {
+		if n < len(d.nodes) {
+			return c.Places[n].Y + d.size.High/2
+		}
+		return d.top(n, 0)
+	}
+	// The first and the last item that an edge meets on its way.
+	ends := make([][2]int, len(d.edges))
+	order := make([]int, len(d.edges))
+	for i, e := range d.edges {
+		order[i] = i
+		chain := append(append([]int{d.down[i][0]}, d.via[i]...), d.down[i][1])
+		if chain[0] != d.at[e.From] {
+			slices.Reverse(chain)
+		}
+		ends[i] = [2]int{chain[1], chain[len(chain)-2]}
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(middle(ends[a][0]), middle(ends[b][0])) })
+	outs, ins := map[string][]string{}, map[string][]int{}
+	for _, i := range order { // a fork leaves once
+		e := d.edges[i]
+		if port := cmp.Or(e.Fork, e.Key); !slices.Contains(outs[e.From], port) {
 			outs[e.From] = append(outs[e.From], port)
 		}
-		ins[e.To] = append(ins[e.To], e)
+		ins[e.To] = append(ins[e.To], i)
 	}
 	for _, list := range ins {
-		slices.SortStableFunc(list, func(a, b Edge) int { return cmp.Compare(middle(d.at[a.From]), middle(d.at[b.From])) })
+		slices.SortStableFunc(list, func(a, b int) int { return cmp.Compare(middle(ends[a][1]), middle(ends[b][1])) })
 	}
 	port := func(i, of int) int { return d.size.High * (i + 1) / (of + 1) }
 	forks := map[string]int{} // of each fork, how many of its edges were drawn
-	for _, e := range d.edges {
+	for i, e := range d.edges {
 		from, to := c.Places[d.at[e.From]], c.Places[d.at[e.To]]
 		mine := outs[e.From]
 		x1, y1 := from.X+d.size.Wide, from.Y+port(slices.Index(mine, cmp.Or(e.Fork, e.Key)), len(mine))
-		x2, y2 := to.X, to.Y+port(slices.Index(ins[e.To], e), len(ins[e.To]))
+		x2, y2 := to.X, to.Y+port(slices.Index(ins[e.To], i), len(ins[e.To]))
 		if e.Fork != "" {
 			bar := d.bar(c, e, x1, y1)
 			x1, y1 = bar.X+BarWide, bar.Y+bar.H*(2*forks[e.Fork]+1)/(2*d.count(e.Fork))
@@ -295,17 +398,38 @@ func (d *drawing) lines(c *Chart) {
 		}
 		l := Line{Edge: e, X1: x1, Y1: y1, X2: x2, Y2: y2, Back: x2 < x1+20}
 		if l.Back {
-			low := max(from.Y, to.Y) + d.size.High + 34
+			low := max(from.Y, to.Y) + d.size.High + 44
 			l.Path = fmt.Sprintf("M%d %d C%d %d %d %d %d %d S%d %d %d %d", x1, y1, x1+70, y1, x1+50, low, (x1+x2)/2, low, x2-70, y2, x2, y2)
-			l.WordX, l.WordY = (x1+x2)/2, low
+			l.WordX, l.WordY, l.BendX, l.BendY = (x1+x2)/2, low, x2, y2
 			c.High = max(c.High, low+30)
 		} else {
-			half := (x2 - x1) / 2
-			l.Path = fmt.Sprintf("M%d %d C%d %d %d %d %d %d", x1, y1, x1+half, y1, x2-half, y2, x2, y2)
-			l.WordX, l.WordY = (x1+x2)/2, (y1+y2)/2
+			d.pass(&l, d.via[i])
 		}
 		c.Lines = append(c.Lines, l)
 	}
+}
+
+// pass draws a way to the right, along the places at which it passes layers. Its
+// words stand before the first.
+func (d *drawing) pass(l *Line, via []int) {
+	x, y := l.X1, l.Y1
+	l.Path = fmt.Sprintf("M%d %d", x, y)
+	bend := func(tx, ty int) {
+		half := (tx - x) / 2
+		l.Path += fmt.Sprintf(" C%d %d %d %d %d %d", x+half, y, tx-half, ty, tx, ty)
+		if l.WordX == 0 {
+			l.WordX, l.WordY, l.BendX, l.BendY = (x+tx)/2, (y+ty)/2, tx, ty
+		}
+		x, y = tx, ty
+	}
+	for _, n := range via {
+		if left := d.left(d.level[n]); left > x {
+			bend(left, d.top(n, 0))
+			x += d.size.Wide
+			l.Path += fmt.Sprintf(" H%d", x)
+		}
+	}
+	bend(l.X2, l.Y2)
 }
 
 func (d *drawing) count(fork string) int {
@@ -318,13 +442,13 @@ func (d *drawing) count(fork string) int {
 	return n
 }
 
-// bar is a fork's bar, drawn once.
+// bar is a fork's bar, drawn once, midway to the next layer.
 func (d *drawing) bar(c *Chart, e Edge, x, y int) Bar {
 	if i := slices.IndexFunc(c.Bars, func(b Bar) bool { return b.Fork == e.Fork }); i >= 0 {
 		return c.Bars[i]
 	}
-	high := max(60, 34*d.count(e.Fork))
-	b := Bar{Fork: e.Fork, From: e.From, X: x + (d.size.PitchX-d.size.Wide)*2/3 - BarWide/2, Y: y - high/2, H: high}
+	high := max(64, 38*d.count(e.Fork))
+	b := Bar{Fork: e.Fork, From: e.From, X: x + (d.size.PitchX+d.size.Fork-d.size.Wide)*5/8 - BarWide/2, Y: y - high/2, H: high}
 	b.Stem = fmt.Sprintf("M%d %d H%d", x, y, b.X)
 	c.Bars = append(c.Bars, b)
 	return b

@@ -38,6 +38,8 @@ type Input struct {
 	Entrance string  `json:"entrance"`                      // the step at which visitors come in
 	Steps    []Step  `json:"steps" jsonschema:"minItems=1"` // one without routes is an end
 	Routes   []Route `json:"routes"`
+	// What the store wants to keep of its revenue, once goods and clicks are paid.
+	FloorPercent decimal.Decimal `json:"floor_percent,omitzero"`
 }
 
 // Step is a place where visitors are.
@@ -56,15 +58,20 @@ type Route struct {
 	Taken   int              `json:"taken,omitempty" jsonschema:"minimum=0"` // visitors who took it
 	Percent *decimal.Decimal `json:"percent,omitempty"`                      // instead, 0 to 100
 	Worth   money.Money      `json:"worth,omitzero"`                         // what each taking brings
+	Margin  money.Money      `json:"margin,omitzero"`                        // of it, what is left after what the goods cost
 }
 
 // Output is what the map leads to, for a visitor who comes in at its entrance.
 type Output struct {
-	Ends      []End       `json:"ends"`  // where visitors come to rest, with those who leave
-	Seen      []Seen      `json:"seen"`  // how often each other step is seen
-	Pages     float64     `json:"pages"` // steps seen by a visitor
+	Ends      []End       `json:"ends"`               // where visitors come to rest, with those who leave
+	Seen      []Seen      `json:"seen"`               // how often each other step is seen
+	Pages     float64     `json:"pages"`              // steps seen by a visitor
+	Orders    float64     `json:"orders_per_visitor"` // by the outcome “bought”
 	Revenue   PerHead     `json:"revenue_per_visitor"`
-	Click     PerHead     `json:"click_may_cost"` // at most, for the visitors to bring what they cost
+	Low       PerHead     `json:"revenue_low"` // 95 per cent of where it can be, from the rates that were measured
+	High      PerHead     `json:"revenue_high"`
+	Margin    PerHead     `json:"margin_per_visitor"`
+	Click     PerHead     `json:"click_may_cost"` // at most, for the visitors to leave what the store wants
 	Rates     []Rate      `json:"rates"`
 	Gains     []Gain      `json:"gains"`               // what a tenth more takers would bring, the most first
 	Order     []string    `json:"order"`               // of the rows and columns of the matrix
@@ -94,6 +101,7 @@ type Seen struct {
 type Rate struct {
 	From     string             `json:"from"`
 	Outcome  string             `json:"outcome"`
+	To       string             `json:"to"`
 	Rate     float64            `json:"rate"`
 	Measured bool               `json:"measured"`
 	Between  *interval.Interval `json:"between,omitempty"` // of a measured one, 95 per cent
@@ -121,6 +129,7 @@ func Compute(in Input) (Output, error) {
 	at := c.index[in.Entrance]
 	if c.ends(in.Entrance) {
 		out.Ends, out.Revenue, out.Click = []End{{in.Entrance, 1}}, c.perHead(0), c.perHead(0)
+		out.Low, out.High, out.Margin = out.Revenue, out.Revenue, out.Revenue
 		return out, nil
 	}
 	for i, id := range out.Order {
@@ -128,8 +137,16 @@ func Compute(in Input) (Output, error) {
 		out.Pages += n.At(at, i)
 	}
 	out.Ends = c.absorbed(n, at)
-	worth := c.worth(n)
-	out.Revenue, out.Click = c.perHead(worth[at]), c.perHead(max(0, worth[at]))
+	worth := c.sum(n, func(r Route) float64 { return float64(r.Worth.Minor) })
+	margin := worth[at]
+	if slices.ContainsFunc(in.Routes, func(r Route) bool { return r.Margin.Currency != "" }) {
+		margin = c.sum(n, func(r Route) float64 { return float64(r.Margin.Minor) })[at]
+	}
+	out.Orders = c.sum(n, func(r Route) float64 { return map[bool]float64{true: 1}[r.Outcome == "bought"] })[at]
+	out.Revenue, out.Margin = c.perHead(worth[at]), c.perHead(margin)
+	out.Click = c.perHead(max(0, margin-worth[at]*in.FloorPercent.Shift(-2).InexactFloat64()))
+	off := interval.Z95 * c.error(n, at, worth)
+	out.Low, out.High = c.perHead(max(0, worth[at]-off)), c.perHead(worth[at]+off)
 	out.Gains = c.gains(n, at, worth)
 	if slices.ContainsFunc(out.Rates, func(r Rate) bool { return r.Few }) {
 		out.Certainty = fmt.Sprintf("Some rates come from fewer than %d visitors: take what follows from them as a range, not as a number.", Few)
@@ -286,12 +303,12 @@ func (c chain) absorbed(n *mat.Dense, at int) []End {
 // leaves is how many of a step's visitors take no route.
 func (c chain) leaves(step string) float64 { return max(0, 1-c.goes[step]) }
 
-// worth is what a visitor brings who begins at each step, in minor units: N times what
-// each step brings at once.
-func (c chain) worth(n *mat.Dense) []float64 {
+// sum is what a visitor comes to who begins at each step: N times what each step
+// brings at once.
+func (c chain) sum(n *mat.Dense, of func(Route) float64) []float64 {
 	out := make([]float64, len(c.index))
 	for k, r := range c.in.Routes {
-		brings := c.rate[k] * float64(r.Worth.Minor)
+		brings := c.rate[k] * of(r)
 		for i := range out {
 			out[i] += n.At(i, c.index[r.From]) * brings
 		}
@@ -307,7 +324,7 @@ func (c chain) perHead(minor float64) PerHead {
 func (c chain) rates() []Rate {
 	out := make([]Rate, len(c.in.Routes))
 	for k, r := range c.in.Routes {
-		out[k] = Rate{From: r.From, Outcome: r.Outcome, Rate: c.rate[k], Measured: r.Percent == nil}
+		out[k] = Rate{From: r.From, Outcome: r.Outcome, To: r.To, Rate: c.rate[k], Measured: r.Percent == nil}
 		if r.Percent == nil {
 			of := c.known[r.From].Visitors
 			between := interval.Wilson(r.Taken, of, interval.Z95)
@@ -315,6 +332,33 @@ func (c chain) rates() []Rate {
 		}
 	}
 	return out
+}
+
+// error is the standard error of the revenue of who begins at a step, in minor units,
+// from those of the rates that were measured (the delta method: how the revenue changes
+// with a rate, times the rate's own error; the rates of one step are multinomial).
+func (c chain) error(n *mat.Dense, at int, worth []float64) float64 {
+	square, mean := map[string]float64{}, map[string]float64{}
+	for k, r := range c.in.Routes {
+		of := c.known[r.From].Visitors
+		if r.Percent != nil || of == 0 {
+			continue
+		}
+		after := float64(r.Worth.Minor)
+		if j, goes := c.index[r.To]; goes {
+			after += worth[j]
+		}
+		slope := n.At(at, c.index[r.From]) * after
+		square[r.From] += slope * slope * c.rate[k]
+		mean[r.From] += slope * c.rate[k]
+	}
+	sum := 0.0
+	for _, s := range c.in.Steps { // in their order, so that the sum is always the same
+		if of := c.known[s.ID].Visitors; of > 0 {
+			sum += max(0, square[s.ID]-mean[s.ID]*mean[s.ID]) / float64(of)
+		}
+	}
+	return math.Sqrt(sum)
 }
 
 // gains are what visitors would bring if a tenth more took a route, of those who leave

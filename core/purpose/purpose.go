@@ -11,11 +11,11 @@ import (
 
 // Purpose is one thing a page can be for.
 type Purpose struct {
-	Name  string // as it is stored
-	Title string // as it is said
-	What  string // what it does, in a few words
-	Step  route.Kind // what it is in a funnel; "" nothing
-	Joins bool       // a new page of it joins its campaign's funnel by itself
+	Name  string            // as it is stored
+	Title string            // as it is said
+	What  string            // what it does, in a few words
+	Step  route.Kind        // what it is in a funnel; "" nothing
+	Joins bool              // a new page of it joins its campaign's funnel by itself
 	Beats []manuscript.Beat // those its reader should meet
 	Menu  bool              // the store's menus lead to it
 	Foot  bool              // the store's footers do

@@ -158,8 +158,8 @@ func (n node) passes(w route.Walker) bool {
 func (p *plan) does(n node, o route.Outcome, bump bool, w route.Walker) (route.Walker, Worth, error) {
 	var worth Worth
 	var err error
-	switch {
-	case o == route.Bought:
+	switch o { //nolint:exhaustive // nothing is sold by the others
+	case route.Bought:
 		goods := []string{n.about.Sells}
 		if bump {
 			goods = append(goods, n.about.Bump)
@@ -168,7 +168,7 @@ func (p *plan) does(n node, o route.Outcome, bump bool, w route.Walker) (route.W
 			return w, worth, err
 		}
 		w.Bought, w.Bump, w.Total = goods, bump, worth.Revenue
-	case o == route.Accepted:
+	case route.Accepted:
 		if worth, err = p.sold(n, []string{n.about.Sells}, w); err != nil {
 			return w, worth, err
 		}

@@ -15,7 +15,7 @@ func Differences(live, draft Funnel) []string {
 		switch {
 		case !had:
 			out = append(out, fmt.Sprintf("“%s” is new on the map", s.Name))
-		case was.Address != s.Address || was.FileID != s.FileID || was.Aim != s.Aim || (was.Kind != s.Kind && !(was.Kind.Offers() && s.Kind.Offers())):
+		case was.Address != s.Address || was.FileID != s.FileID || was.Aim != s.Aim || (was.Kind != s.Kind && (!was.Kind.Offers() || !s.Kind.Offers())):
 			out = append(out, fmt.Sprintf("“%s” is another step", s.Name))
 		}
 		for _, o := range draft.OutcomesOf(s) {

@@ -7,6 +7,7 @@ import (
 	"chrysagon/shopfront/checkout"
 	"chrysagon/shopfront/forms"
 	"chrysagon/shopfront/frame"
+	"chrysagon/shopfront/links"
 	"chrysagon/shopfront/orders"
 	"chrysagon/shopfront/pages"
 
@@ -18,13 +19,14 @@ import (
 func shopfront(a *app.App, recorder *events.Recorder, most int) (*fiber.App, *pages.Pages) {
 	f := &frame.Frame{Store: a.Store, Render: a.Render, House: a.House, Pictures: a.Pictures, Origins: a.Origins, Log: a.Log, Forms: most}
 	shown := &pages.Pages{
-		Frame: f, Publishing: a.Publishing, Facts: a.Facts, Selling: a.Selling, People: a.People, News: a.News, Events: recorder,
+		Frame: f, Publishing: a.Publishing, Facts: a.Facts, Guide: a.Guide, Selling: a.Selling, People: a.People, News: a.News, Events: recorder,
 	}
 	return f.Handler(
 		(&addresses.Addresses{Frame: f, Publishing: a.Publishing}).Part,
+		(&links.Links{Frame: f, Guide: a.Guide}).Part,
 		(&orders.Orders{Frame: f, Selling: a.Selling, Facts: a.Facts}).Part,
 		(&checkout.Desk{Frame: f, Publishing: a.Publishing, Selling: a.Selling, Ports: a.Ports, Pages: shown}).Part,
-		(&forms.Forms{Frame: f, Publishing: a.Publishing, Facts: a.Facts, People: a.People, Pages: shown}).Part,
+		(&forms.Forms{Frame: f, Guide: a.Guide, Publishing: a.Publishing, Facts: a.Facts, People: a.People, Pages: shown}).Part,
 		shown.Part,
 	), shown
 }

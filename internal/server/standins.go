@@ -10,6 +10,7 @@ import (
 	"chrysagon/gateway/loopback"
 	"chrysagon/standin"
 	"chrysagon/standin/book"
+	"chrysagon/standin/lamps"
 	"chrysagon/standin/letterbox"
 	"chrysagon/standin/till"
 	"chrysagon/web"
@@ -17,7 +18,7 @@ import (
 
 // StandIns are the services that can be run in place of real ones, to try the
 // program out; a new one is one more line. Each shows what it keeps to anybody who asks.
-var StandIns = []standin.StandIn{till.StandIn, letterbox.StandIn, book.StandIn}
+var StandIns = []standin.StandIn{till.StandIn, letterbox.StandIn, book.StandIn, lamps.StandIn}
 
 // StandInNames are their names.
 func StandInNames() []string {
@@ -30,6 +31,9 @@ func StandInNames() []string {
 
 // at is the address of a host below localhost.
 func at(host string, port int) string { return fmt.Sprintf("http://%s:%d", host, port) }
+
+// Neighbour is the address of the sample page outside.
+func Neighbour(port int) string { return at("lamps.localhost", port) + "/" }
 
 // begin begins those that are to be run.
 func (s *Server) begin(ctx context.Context, o Options, assets *web.Assets) error {
@@ -51,7 +55,9 @@ func (s *Server) begin(ctx context.Context, o Options, assets *web.Assets) error
 		}
 		s.standIns[kind.Name] = run
 		s.ran = append(s.ran, Ran{kind.Name, at(host, o.Port), kind.Says})
-		s.parts[host] = part{handle: run.Handle, most: run.Most}
+		for _, name := range append([]string{host}, kind.Hosts...) {
+			s.parts[name] = part{handle: run.Handle, most: run.Most}
+		}
 	}
 	return nil
 }

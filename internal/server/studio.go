@@ -19,6 +19,7 @@ import (
 	"chrysagon/studio/publishing"
 	"chrysagon/studio/rates"
 	"chrysagon/studio/results"
+	"chrysagon/studio/routes"
 	"chrysagon/studio/season"
 	"chrysagon/studio/shelves"
 	"chrysagon/studio/snippets"
@@ -46,6 +47,7 @@ func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 		(&shelves.Place{Frame: f, Shelves: a.Shelves, Goods: a.Goods, Offers: a.Offers, Pages: a.Pages, Desk: a.Desk}).Part(),
 		(&rates.Place{Frame: f, House: a.House}).Part(),
 		(&offers.Place{Frame: f, Offers: a.Offers, Desk: a.Desk}).Part(),
+		(&routes.Place{Frame: f, Routes: a.Routes}).Part(),
 		(&results.Place{Frame: f, Results: a.Results}).Part(),
 		(&orders.Place{Frame: f, Orders: a.Orders, OrderMail: a.OrderMail, People: a.People, Ports: a.Ports}).Part(),
 		(&account.Place{Frame: f, Demo: o.Demo, Email: o.Email, Password: o.Password}).Part(),

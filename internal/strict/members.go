@@ -97,6 +97,13 @@ func (b bounds) number(place string, n int64) error {
 	return nil
 }
 
+func (b bounds) real(place string, n float64) error {
+	if (b.least != nil && n < float64(*b.least)) || (b.most != nil && n > float64(*b.most)) {
+		return at(place, "%v; it must be %s", n, span(b.least, b.most))
+	}
+	return nil
+}
+
 func (b bounds) size(place string, n int, of string) error {
 	if (b.leastItems != nil && int64(n) < *b.leastItems) || (b.mostItems != nil && int64(n) > *b.mostItems) {
 		return at(place, "%d %s; there must be %s", n, of, span(b.leastItems, b.mostItems))

@@ -13,6 +13,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"reflect"
 	"slices"
 	"strconv"
@@ -248,6 +249,15 @@ func (r Reader) fits(n Node, t reflect.Type, place string, b bounds) error {
 			return at(place, "%.30s; it must be a whole number, written without a point or an exponent", n.Text)
 		}
 		return b.number(place, whole)
+	case reflect.Float64: // shares and chances; amounts are never written so
+		n64, err := strconv.ParseFloat(n.Text, 64)
+		if n.Kind != '0' {
+			return at(place, "%s cannot stand here; it must be a number", n.what())
+		}
+		if err != nil || math.IsInf(n64, 0) {
+			return at(place, "%.30s; that is no number that can be computed with", n.Text)
+		}
+		return b.real(place, n64)
 	case reflect.Interface: // anything, such as the fields of a piece
 	default:
 		return at(place, "%s cannot stand here", n.what())

@@ -6,6 +6,7 @@ import (
 	"chrysagon/app/people"
 	"chrysagon/app/publishing"
 	"chrysagon/core/appointment"
+	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/shopfront/frame"
 
@@ -15,12 +16,22 @@ import (
 // appointment takes the time a visitor chose. What is wrong is said beside it,
 // with the times that are free by now.
 func (forms *Forms) appointment(c fiber.Ctx, live publishing.Live, piece string, values map[string]string) error {
-	id, faults, err := forms.People.TakeAppointment(c, people.FormInput{Live: live, PieceID: piece, Visitor: forms.Visitor(c), Values: values})
+	visitor := forms.Visitor(c)
+	at, err := forms.Guide.Stand(c, live, visitor)
+	if err != nil {
+		return err
+	}
+	id, faults, err := forms.People.TakeAppointment(c, people.FormInput{Live: live, PieceID: piece, Visitor: visitor, Values: values, At: at})
 	if err != nil {
 		return err
 	}
 	if len(faults) > 0 {
 		return forms.Pages.Private(c, fiber.StatusUnprocessableEntity, live, nil, pieces.Form{Piece: piece, Values: values, Errors: faults, Notice: "Something is missing; see below. Nothing is booked yet."})
+	}
+	if path, err := forms.led(c, live, at, visitor, route.Booked); err != nil {
+		return err
+	} else if path != "" {
+		return forms.Onward(c, path)
 	}
 	return frame.SeeOther(c, "/"+live.Page.Address+"?sent="+piece+"&booked="+id+"#p-"+piece)
 }

@@ -2,11 +2,14 @@
 package forms
 
 import (
+	"errors"
 	"strings"
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/people"
 	"chrysagon/app/publishing"
+	"chrysagon/app/walks"
+	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/form"
 	"chrysagon/shopfront/frame"
@@ -20,6 +23,7 @@ type Forms struct {
 	*frame.Frame
 	Publishing *publishing.Publisher
 	Facts      *factbook.Reader
+	Guide      *walks.Guide
 	People     *people.People
 	Pages      *pages.Pages
 }
@@ -28,6 +32,18 @@ type Forms struct {
 func (forms *Forms) Part(out fiber.Router, limits frame.Limits) {
 	out.Get("/appointments/:file", forms.calendarFile)
 	out.Post("/:address/forms/:piece", limits.Forms, forms.SameSite, forms.form)
+}
+
+// led is where the routes lead a visitor after a form, or "" where they stay.
+func (forms *Forms) led(c fiber.Ctx, live publishing.Live, at walks.Place, visitor string, outcome route.Outcome) (string, error) {
+	to, err := forms.Guide.Lead(c, at, visitor, outcome, nil)
+	if errors.Is(err, walks.ErrNowhere) {
+		return "", nil
+	}
+	if err != nil {
+		return "", err
+	}
+	return to.Path, forms.Guide.Took(c, walks.Print{At: forms.Store.Now(), Visitor: visitor, Place: at, PageID: live.Page.ID, Outcome: outcome}, to)
 }
 
 // form takes what a visitor sent by a form. What is wrong is said beside its
@@ -45,12 +61,22 @@ func (forms *Forms) form(c fiber.Ctx) error {
 	if p, ok := live.Page.Manuscript.Piece(id); ok && forms.Render.Registry.Schema()[p.Kind].Traits.Books {
 		return forms.appointment(c, live, id, values)
 	}
-	p, faults, err := forms.People.TakeLead(c, people.FormInput{Live: live, PieceID: id, Visitor: forms.Visitor(c), Values: values})
+	visitor := forms.Visitor(c)
+	at, err := forms.Guide.Stand(c, live, visitor)
+	if err != nil {
+		return err
+	}
+	p, faults, err := forms.People.TakeLead(c, people.FormInput{Live: live, PieceID: id, Visitor: visitor, Values: values, At: at})
 	if err != nil {
 		return err
 	}
 	if len(faults) > 0 {
 		return forms.Pages.Private(c, fiber.StatusUnprocessableEntity, live, nil, pieces.Form{Piece: id, Values: values, Errors: faults, Notice: "Something is missing; see below. Nothing was sent yet."})
+	}
+	if path, err := forms.led(c, live, at, visitor, route.Submitted); err != nil {
+		return err
+	} else if path != "" {
+		return forms.Onward(c, path)
 	}
 	if form.Gives(p) != "" { // it is handed out where it was asked for
 		return frame.SeeOther(c, "/"+live.Page.Address+"?sent="+id+"#p-"+id)

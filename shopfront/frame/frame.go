@@ -83,6 +83,20 @@ func SeeOther(c fiber.Ctx, to string) error {
 	return c.Redirect().Status(fiber.StatusSeeOther).To(to)
 }
 
+// Onward leads on after a form, to a page of the shop or elsewhere. A form's policy
+// lets it lead nowhere else, so that a page of its own leads there.
+func (f *Frame) Onward(c fiber.Ctx, path string) error {
+	if strings.HasPrefix(path, "/") {
+		return SeeOther(c, path)
+	}
+	c.Set("Refresh", "0;url="+path)
+	shop, err := f.Store.Shop(c)
+	if err != nil {
+		return err
+	}
+	return f.Plain(c, fiber.StatusOK, map[string]any{"Title": "One moment", "Shop": shop, "Text": "The next page is elsewhere, and opens by itself.", "Back": path, "BackSays": "Go on"})
+}
+
 // Say answers with a sentence on a page of its own.
 func (f *Frame) Say(c fiber.Ctx, status int, title, text, back string) error {
 	if WantsJSON(c) {

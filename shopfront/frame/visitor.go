@@ -45,7 +45,7 @@ const (
 // Who only looks a page up (a robot, a link checker, a prefetch, a HEAD) gets
 // none and is no visitor: the answer is then "".
 func (f *Frame) Visitor(c fiber.Ctx) string {
-	if v := c.Cookies(VisitorCookie); len(v) == VisitorLength {
+	if v := c.Cookies(VisitorCookie); Secret(v) {
 		return strings.Clone(v)
 	}
 	if f.Passing(c) {
@@ -57,6 +57,19 @@ func (f *Frame) Visitor(c fiber.Ctx) string {
 		MaxAge: 365 * 24 * 3600, Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
 	})
 	return v
+}
+
+// Secret tells whether a text can be a browser's secret.
+func Secret(text string) bool {
+	if len(text) != VisitorLength {
+		return false
+	}
+	for i := range len(text) {
+		if c := text[i] | 0x20; (c < 'a' || c > 'z') && (c < '0' || c > '9') {
+			return false
+		}
+	}
+	return true
 }
 
 // Passing tells whether nobody looks: the request is no person's visit.

@@ -51,6 +51,8 @@ func (orders *Orders) order(c fiber.Ctx) error {
 	case standing.Waiting:
 		c.Set("Refresh", "2")
 		return orders.Say(c, fiber.StatusOK, "Your payment is on its way", "We are asking the till what became of it. This page looks again by itself every two seconds. You are charged at most once.", "")
+	case standing.Done:
+		return orders.bought(c, o)
 	case standing.Go != "":
 		return frame.SeeOther(c, standing.Go)
 	}

@@ -6,6 +6,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"chrysagon/app/events"
 	"chrysagon/app/news"
 	"chrysagon/internal/wire"
 
@@ -14,12 +15,12 @@ import (
 
 // entry is one drawn page, ready to be sent.
 type entry struct {
-	html, gzip, brotli  []byte
-	tag                 string // entity tag, weak: it goes out compressed or not
-	headers             [][2][]byte
-	until               time.Time
-	generation          uint64
-	page, step, edition string
+	html, gzip, brotli []byte
+	tag                string // entity tag, weak: it goes out compressed or not
+	headers            [][2][]byte
+	until              time.Time
+	generation         uint64
+	seen               events.Event // that somebody sees it
 }
 
 // holds tells whether the page is still true at a moment.

@@ -12,9 +12,11 @@ import (
 	"chrysagon/app/people"
 	"chrysagon/app/publishing"
 	"chrysagon/app/selling"
+	"chrysagon/app/walks"
 	"chrysagon/core/deadline"
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
+	"chrysagon/core/source"
 	"chrysagon/internal/wire"
 	"chrysagon/pieces"
 	"chrysagon/render"
@@ -30,6 +32,7 @@ type Pages struct {
 	*frame.Frame
 	Publishing *publishing.Publisher
 	Facts      *factbook.Reader
+	Guide      *walks.Guide
 	Selling    *selling.Counter
 	People     *people.People
 	News       *news.Hub
@@ -39,7 +42,9 @@ type Pages struct {
 }
 
 // Part is what the shopfront joins.
-func (p *Pages) Part(out fiber.Router, _ frame.Limits) {
+func (p *Pages) Part(out fiber.Router, limits frame.Limits) {
+	out.Get("/:address/on/:name", p.press)
+	out.Post("/:address/pressed/:name", limits.Forms, p.SameSite, p.pressed)
 	out.Get("/:address", p.page)
 }
 
@@ -98,13 +103,13 @@ func (p *Pages) page(c fiber.Ctx) error {
 	}
 	e := newEntry(drawn.HTML)
 	e.headers, e.until = keptHeaders(p.pagePolicy(drawn)), drawn.Until
-	e.page, e.step, e.edition = live.Page.ID, live.Step.ID, live.Edition.ID
+	e.seen = events.Event{PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID}
 	p.cache.put(string(bytes.Clone([]byte(address))), e, generation)
 	return p.send(c, e)
 }
 
 func (p *Pages) send(c fiber.Ctx, e *entry) error {
-	p.write(c.RequestCtx(), e, p.viewer(c))
+	p.write(c.RequestCtx(), e, p.viewer(c), p.source(c))
 	return nil
 }
 
@@ -118,7 +123,7 @@ func (p *Pages) viewer(c fiber.Ctx) string {
 
 // note notes that somebody looks at a page.
 func (p *Pages) note(c fiber.Ctx, live publishing.Live) {
-	p.Events.Note(events.Event{Kind: events.View, Visitor: p.viewer(c), PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID})
+	p.Events.Note(events.Event{Visitor: p.viewer(c), PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID, Source: p.source(c)})
 }
 
 // Kept serves a page from the cache to a visitor who has been here before,
@@ -129,20 +134,31 @@ func (p *Pages) Kept(c *fasthttp.RequestCtx) bool {
 		return false
 	}
 	visitor := c.Request.Header.Cookie(frame.VisitorCookie)
-	if len(visitor) != frame.VisitorLength || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
+	if !frame.Secret(string(visitor)) || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
 		return false
 	}
 	e := p.cache.get(string(path[1:]), p.Store.Now())
 	if e == nil {
 		return false
 	}
-	p.write(c, e, string(visitor))
+	from := source.Source{}
+	if referrer := c.Request.Header.Peek("Referer"); len(referrer) > 0 {
+		from.Name = source.Host(string(referrer), p.Origins.Shop)
+	}
+	p.write(c, e, string(visitor), from)
 	return true
 }
 
+// source is where a visitor came from.
+func (p *Pages) source(c fiber.Ctx) source.Source {
+	return source.Of(func(name string) string { return c.Query(name) }, c.Get("Referer"), p.Origins.Shop)
+}
+
 // write sends a kept page and notes the view of a visitor.
-func (p *Pages) write(c *fasthttp.RequestCtx, e *entry, visitor string) {
-	p.Events.Note(events.Event{Kind: events.View, Visitor: visitor, PageID: e.page, StepID: e.step, EditionID: e.edition})
+func (p *Pages) write(c *fasthttp.RequestCtx, e *entry, visitor string, from source.Source) {
+	seen := e.seen
+	seen.Visitor, seen.Source = visitor, from
+	p.Events.Note(seen)
 	h := &c.Response.Header
 	h.SetContentType("text/html; charset=utf-8")
 	for _, line := range e.headers {
@@ -236,7 +252,11 @@ func (p *Pages) orderPage(c fiber.Ctx, live publishing.Live) error {
 			return frame.SeeOther(c, order.Path(c.Query("order")))
 		}
 	}
-	if errors.Is(err, refusal.ErrNotFound) || (err == nil && o.CampaignID != live.Edition.CampaignID) {
+	ours := false
+	if err == nil {
+		live, ours, err = p.Selling.OfOrder(c, live, o)
+	}
+	if errors.Is(err, refusal.ErrNotFound) || (err == nil && !ours) {
 		return p.Say(c, fiber.StatusNotFound, "This page belongs to an order",
 			"This link does not belong to an order placed in this browser. Nothing was charged. Your order, if you placed one, stands as your confirmation mail says.", "")
 	}
@@ -256,9 +276,12 @@ func (p *Pages) orderPage(c fiber.Ctx, live publishing.Live) error {
 			if err != nil {
 				return err
 			}
+			if standing.Done {
+				standing.Go = order.Path(o.Token)
+			}
 			return frame.SeeOther(c, standing.Go)
 		}
-		p.note(c, live)
 	}
+	p.note(c, live)
 	return p.Private(c, fiber.StatusOK, live, &o, pieces.Form{})
 }

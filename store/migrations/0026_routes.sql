@@ -67,10 +67,12 @@ CREATE TABLE walks (
     landing     text NOT NULL, -- the step at which they came in
     step_id     text NOT NULL, -- where they were led last
     moved_at    timestamptz NOT NULL,
+    counted     boolean NOT NULL, -- that it began was rolled up
     PRIMARY KEY (campaign_id, visitor)
 );
 CREATE INDEX walks_visitor ON walks (visitor, moved_at);
 CREATE INDEX walks_edition ON walks (edition_id);
+CREATE INDEX walks_begun ON walks (campaign_id, begun_at);
 
 -- Each step that a visitor saw, once; and each outcome there, once.
 CREATE TABLE walk_steps (
@@ -82,7 +84,7 @@ CREATE TABLE walk_steps (
     PRIMARY KEY (campaign_id, visitor, step_id),
     FOREIGN KEY (campaign_id, visitor) REFERENCES walks ON DELETE CASCADE
 );
-CREATE INDEX walk_steps_waiting ON walk_steps (campaign_id, first_at) WHERE NOT moved;
+CREATE INDEX walk_steps_first ON walk_steps (campaign_id, first_at);
 CREATE TABLE walk_outcomes (
     campaign_id text NOT NULL,
     visitor     text NOT NULL,
@@ -90,7 +92,7 @@ CREATE TABLE walk_outcomes (
     outcome     text NOT NULL,
     to_step     text NOT NULL,
     at          timestamptz NOT NULL,
-    PRIMARY KEY (campaign_id, visitor, step_id, outcome),
+    PRIMARY KEY (campaign_id, visitor, step_id, outcome, to_step),
     FOREIGN KEY (campaign_id, visitor, step_id) REFERENCES walk_steps ON DELETE CASCADE
 );
 
@@ -116,7 +118,7 @@ CREATE TABLE footprints (
     at          timestamptz NOT NULL,
     visitor     text NOT NULL,
     campaign_id text NOT NULL REFERENCES campaigns ON DELETE CASCADE,
-    edition_id  text NOT NULL,
+    edition_id  text NOT NULL REFERENCES editions ON DELETE CASCADE,
     page_id     text NOT NULL DEFAULT '',
     step_id     text NOT NULL,
     outcome     text NOT NULL, -- '' is that they saw it
@@ -128,6 +130,7 @@ CREATE TABLE footprints (
     by_campaign text NOT NULL DEFAULT ''
 );
 CREATE INDEX footprints_campaign ON footprints (campaign_id);
+CREATE INDEX footprints_edition ON footprints (edition_id);
 
 -- To which step of a fork a visitor was assigned.
 CREATE TABLE assignments (

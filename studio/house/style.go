@@ -20,7 +20,7 @@ import (
 // of what the form holds, so trying changes nothing until it is put on.
 type housePlace struct {
 	House    style.House
-	Live     []publishing.LivePage // which change with it
+	Live     []publishing.OpenPage // which change with it
 	Same     bool                  // as all pages look now
 	Undo     bool
 	Tokens   []choose.Swatch

@@ -44,12 +44,13 @@ func staircase(r results.Results) []stairView {
 	}
 	var steps []step
 	for _, s := range r.Stairs {
-		switch s.Step.Kind {
-		case route.Sales:
+		switch {
+		case s.Step.Kind == route.Sales:
 			steps = append(steps, step{name: s.Step.Name, what: "visitors", n: s.Reached, of: -1}, step{name: "Checkout", what: "orders paid", n: s.Passed, of: s.Reached, noun: "visitors", revenue: s.Revenue.String()})
-		case route.UpsellAt, route.DownsellAt:
+		case s.Step.Kind.Offers():
 			steps = append(steps, step{name: s.Step.Name, what: "said yes", n: s.Passed, of: s.Reached, noun: "who answered", revenue: s.Revenue.String()})
-		default:
+		case !s.Step.Kind.Ends():
+			steps = append(steps, step{name: s.Step.Name, what: "visitors", n: s.Reached, of: -1})
 		}
 	}
 	var most int64 = 1

@@ -72,3 +72,15 @@ for (const form of document.querySelectorAll('form[data-once]'))
 window.addEventListener('pageshow', (e) => {
   if (e.persisted) for (const form of document.querySelectorAll('form[data-once]')) delete form.dataset.sent
 })
+
+// A press to call, to write or to open a map leaves the page open, so that only the
+// script can say that it happened.
+const presses = [
+  ['a[href^="tel:"]', 'call'],
+  ['a[href^="sms:"], a[href^="mailto:"]', 'write'],
+  ['[data-press=map]', 'map'],
+]
+document.addEventListener('click', (e) => {
+  const name = presses.find(([which]) => e.target.closest?.(which))?.[1]
+  if (name && location.pathname.lastIndexOf('/') === 0) navigator.sendBeacon(`${location.pathname}/pressed/${name}`)
+})

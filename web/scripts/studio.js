@@ -8,6 +8,7 @@ import { pictures } from './pictures.js'
 import { fitted } from './desk/proofs.js'
 import './chosen.js'
 import './orders.js'
+import { routes } from './routes.js'
 import { season } from './season.js'
 
 window.htmx = htmx
@@ -179,6 +180,7 @@ if (shelves) goods(shelves, say)
 const shelf = document.querySelector('[data-shelf]')
 if (shelf) pictures(shelf, say)
 if (document.querySelector('[data-season]')) season()
+if (document.querySelector('[data-routes]')) routes()
 const dressed = document.getElementById('house')
 if (dressed) house(dressed)
 

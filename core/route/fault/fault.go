@@ -64,7 +64,7 @@ var rules = []rule{
 	{"unpaid", "no way to an offer unpaid", unpaid},
 	{"checkout", "no checkout after a checkout", checkouts},
 	{"twice", "nothing is sold twice", twice},
-	{"again", "no *no* leads to the same again", again},
+	{"again", "no “no” leads to the same again", again},
 	{"dearer", "no downsell is dearer", dearer},
 	{"address", "an address is asked for what travels", addresses},
 	{"words", "offers speak of what was bought", words},

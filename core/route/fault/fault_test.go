@@ -96,11 +96,18 @@ func TestEachFaultIsNamedAndMended(t *testing.T) {
 		}},
 		{"way", "gust", "“The first gust” leads nowhere", check.Mend, true, func(in *fault.Input) { in.Funnel.Routes = append(in.Funnel.Routes[:1], in.Funnel.Routes[2:]...) }},
 		{"button", "gust", "A button of “The first gust” says “prices”", check.Stops, true, func(in *fault.Input) { in.About["gust"] = fault.About{Buttons: []string{"prices", "call"}} }},
-		{"reached", "gust", "“The first gust” is reached by no path.", check.Mend, true, func(in *fault.Input) { *at(in, "knots", route.Submitted) = route.Route{From: "knots", Outcome: route.Submitted, To: "ask"} }},
+		{"reached", "gust", "“The first gust” is reached by no path.", check.Mend, true, func(in *fault.Input) {
+			*at(in, "knots", route.Submitted) = route.Route{From: "knots", Outcome: route.Submitted, To: "ask"}
+		}},
 		{"reached", "more", "“Quiver bag” is reached by no path.", check.Stops, true, func(in *fault.Input) { at(in, "sell", route.Bought).To = "thanks" }},
-		{"circle", "gust", "No path from “The first gust” comes to an end.", check.Stops, false, func(in *fault.Input) { at(in, "gust", yes).To, at(in, "ask", yes).To = "ask", "gust"; at(in, "ask", route.Clicked("lamps")).To = "gust" }},
+		{"circle", "gust", "No path from “The first gust” comes to an end.", check.Stops, false, func(in *fault.Input) {
+			at(in, "gust", yes).To, at(in, "ask", yes).To = "ask", "gust"
+			at(in, "ask", route.Clicked("lamps")).To = "gust"
+		}},
 		{"circle", "more", "back to it", check.Stops, true, func(in *fault.Input) { at(in, "less", route.Declined).To = "more" }},
-		{"unpaid", "more", "reached unpaid: Seven knots → signed up → Quiver bag", check.Stops, true, func(in *fault.Input) { *at(in, "knots", route.Submitted) = route.Route{From: "knots", Outcome: route.Submitted, To: "more"} }},
+		{"unpaid", "more", "reached unpaid: Seven knots → signed up → Quiver bag", check.Stops, true, func(in *fault.Input) {
+			*at(in, "knots", route.Submitted) = route.Route{From: "knots", Outcome: route.Submitted, To: "more"}
+		}},
 		{"checkout", "sell", "second checkout: Night flight → bought → Quiver bag → yes → Night flight", check.Mend, true, func(in *fault.Input) { at(in, "more", route.Accepted).To = "sell" }},
 		{"twice", "less", "offers Quiver bag to some who have it", check.Mend, true, func(in *fault.Input) {
 			about(in, "less", func(a *fault.About) { a.Sells, a.Price = "bag", 1000 })
@@ -109,7 +116,9 @@ func TestEachFaultIsNamedAndMended(t *testing.T) {
 		{"twice", "more", "offers Beech reel to some who have it in their order", check.Mend, true, func(in *fault.Input) { about(in, "more", func(a *fault.About) { a.Sells = "reel" }) }},
 		{"again", "less", "which asks the same again: Quiver bag, and no less", check.Mend, true, func(in *fault.Input) { about(in, "less", func(a *fault.About) { a.Sells, a.Price = "bag", 2380 }) }},
 		{"dearer", "less", "which costs more than what was declined", check.Mend, true, func(in *fault.Input) { about(in, "less", func(a *fault.About) { a.Price = 9900 }) }},
-		{"address", "more", "to buyers who were asked for no address", check.Mend, true, func(in *fault.Input) { about(in, "sell", func(a *fault.About) { a.Sells, a.Asks, a.Travels = "plans", false, false }) }},
+		{"address", "more", "to buyers who were asked for no address", check.Mend, true, func(in *fault.Input) {
+			about(in, "sell", func(a *fault.About) { a.Sells, a.Asks, a.Travels = "plans", false, false })
+		}},
 		{"words", "more", "speaks of Beech reel, which some who come there have not bought", check.Mend, false, func(in *fault.Input) { about(in, "more", func(a *fault.About) { a.Mentions = []string{"reel"} }) }},
 		{"shares", "knots", "come to nothing", check.Stops, true, func(in *fault.Input) { r := at(in, "knots", route.Submitted); r.Fork[0].Share, r.Fork[1].Share = 0, 0 }},
 		{"outside", "lamps", "From “Harbour lamps” no way leads back.", check.Mend, true, func(in *fault.Input) { in.Funnel.Routes = append(in.Funnel.Routes[:4], in.Funnel.Routes[5:]...) }},
@@ -128,7 +137,9 @@ func TestEachFaultIsNamedAndMended(t *testing.T) {
 	} {
 		in := sound()
 		c.spoil(&in)
-		is := func(f fault.Fault) bool { return f.Rule == c.rule && f.StepID == c.step && strings.Contains(f.What, c.says) }
+		is := func(f fault.Fault) bool {
+			return f.Rule == c.rule && f.StepID == c.step && strings.Contains(f.What, c.says)
+		}
 		var met *fault.Fault
 		for _, f := range fault.Find(in) {
 			if is(f) && met == nil {

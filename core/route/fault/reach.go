@@ -37,7 +37,7 @@ func ways(r *reading) []Fault {
 		}
 		if s.Kind == route.Bridge && !slices.ContainsFunc(r.Funnel.Routes, func(one route.Route) bool { return one.From == s.ID }) {
 			f := Fault{StepID: s.ID, Outcome: route.Clicked(route.Yes), What: fmt.Sprintf("“%s” leads nowhere: nobody who reads it can go on.", s.Name), Remedy: "Say where it leads.", Gravity: check.Mend}
-			if to, ok := r.first(route.Sales, s.ID); ok {
+			if to, ok := r.offer(s.ID); ok {
 				f.Remedy, f.Mend = "Lead it to “"+to.Name+"”.", lead(s.ID, f.Outcome, to.ID)
 			}
 			out = append(out, f)
@@ -56,7 +56,7 @@ func buttons(r *reading) []Fault {
 				continue
 			}
 			f := Fault{StepID: s.ID, Outcome: o, What: fmt.Sprintf("A button of “%s” says “%s”, which has no route here.", s.Name, name), Remedy: "Say where it leads.", Gravity: check.Stops}
-			if to, ok := r.first(route.Sales, s.ID); ok && s.Kind != route.ThankYou {
+			if to, ok := r.offer(s.ID); ok && s.Kind != route.ThankYou {
 				f.Remedy, f.Mend = "Lead it to “"+to.Name+"”.", lead(s.ID, o, to.ID)
 			}
 			out = append(out, f)
@@ -195,7 +195,7 @@ func outside(r *reading) []Fault {
 			continue
 		}
 		f := Fault{StepID: s.ID, Outcome: route.Clicked(route.Yes), What: fmt.Sprintf("From “%s” no way leads back.", s.Name), Remedy: "Say where its readers come back to, and put that address behind its button.", Gravity: check.Mend}
-		if to, ok := r.first(route.Sales, s.ID); ok {
+		if to, ok := r.offer(s.ID); ok {
 			f.Remedy, f.Mend = "Lead them to “"+to.Name+"”, and put that address behind its button.", lead(s.ID, f.Outcome, to.ID)
 		}
 		out = append(out, f)

@@ -104,7 +104,7 @@ func (r *reading) on(s state) {
 
 // after is what becomes of a visitor by an outcome: with a bump, two things can.
 func (r *reading) after(s state, o route.Outcome, about About) []state {
-	switch o {
+	switch o { //nolint:exhaustive // the others change nothing
 	case route.Bought: // an order begins
 		s.paid, s.asked, s.sold, s.bump = true, about.Asks, r.bit(about.Sells), false
 		if about.Bump == "" {
@@ -211,9 +211,9 @@ func (r *reading) end() (route.Step, bool) {
 	return route.Step{}, false
 }
 
-// first is the first step of a kind other than from.
-func (r *reading) first(k route.Kind, from string) (route.Step, bool) {
-	i := slices.IndexFunc(r.Funnel.Steps, func(s route.Step) bool { return s.Kind == k && s.ID != from })
+// offer is the first page that sells, other than from.
+func (r *reading) offer(from string) (route.Step, bool) {
+	i := slices.IndexFunc(r.Funnel.Steps, func(s route.Step) bool { return s.Kind == route.Sales && s.ID != from })
 	if i < 0 {
 		return route.Step{}, false
 	}

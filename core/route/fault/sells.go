@@ -17,7 +17,7 @@ func unpaid(r *reading) []Fault {
 		by := r.from[s]
 		if from := r.Funnel.Steps[by.state.step]; !by.began {
 			f.Outcome = by.outcome
-			if to, ok := r.first(route.Sales, from.ID); ok && from.Kind != route.Sales {
+			if to, ok := r.offer(from.ID); ok && from.Kind != route.Sales {
 				f.Remedy, f.Mend = "Lead who "+by.outcome.Who()+" on “"+from.Name+"” to “"+to.Name+"”.", lead(from.ID, by.outcome, to.ID)
 			}
 		}
@@ -45,7 +45,7 @@ func checkouts(r *reading) []Fault {
 // twice finds offers of goods that some who come there have in their order.
 func twice(r *reading) []Fault {
 	var out []Fault
-	for _, s := range r.states(func(s state, step route.Step, about About) bool { return r.has(s, about.Sells) }) {
+	for _, s := range r.states(func(s state, _ route.Step, about About) bool { return r.has(s, about.Sells) }) {
 		step, about := r.step(s)
 		f := Fault{StepID: step.ID, What: fmt.Sprintf("“%s” offers %s to some who have it in their order: %s. They are led past it, as by a no.", step.Name, r.name(about.Sells), r.path(s)),
 			Remedy: "Lead who has bought it past this step.", Gravity: check.Mend}
