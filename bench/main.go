@@ -58,6 +58,9 @@ func run(ctx context.Context) error {
 	if os.Getenv("BENCH_QUICK") == "" && err == nil {
 		err = goodsMany(ctx, srv.App)
 	}
+	if os.Getenv("BENCH_QUICK") == "" && err == nil {
+		err = walks(ctx, srv.App, listener.Addr().String())
+	}
 	stop()
 	return errors.Join(err, <-done, coldStart())
 }

@@ -37,6 +37,10 @@ for (const [size, viewport] of Object.entries({ phone, desktop }))
       await page.waitForURL('**/quiver-bag?order=*')
       await accessible(page)
       await page.click(`text=${answer}`)
+      if (answer.startsWith('No')) {
+        await page.waitForURL('**/one-kite-sleeve?order=*')
+        await page.click('text=No, only my order')
+      }
       await page.waitForURL('**/thank-you?order=*')
       await accessible(page)
       const total = answer.startsWith('Yes') ? '€81.80' : '€58.00'
@@ -78,6 +82,8 @@ async function buyOnce(page) {
   await pay(page)
   await page.waitForURL('**/quiver-bag?order=*')
   await page.click('text=No, thank you')
+  await page.waitForURL('**/one-kite-sleeve?order=*')
+  await page.click('text=No, only my order')
   await page.waitForURL('**/thank-you?order=*')
   return (await page.textContent('.receipt h2')).match(/\d+/)[0]
 }
@@ -159,6 +165,9 @@ test('buying with the keyboard alone', async () => {
   await page.keyboard.press('Enter')
   await page.waitForURL('**/quiver-bag?order=*')
   await page.focus('text=No, thank you, only my order')
+  await page.keyboard.press('Enter')
+  await page.waitForURL('**/one-kite-sleeve?order=*')
+  await page.focus('text=No, only my order')
   await page.keyboard.press('Enter')
   await page.waitForURL('**/thank-you?order=*')
 })

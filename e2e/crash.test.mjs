@@ -34,6 +34,8 @@ test('killed between charge and confirmation, the order is there and charged onc
     await page.waitForURL('**/quiver-bag?order=*', { timeout: 60_000 })
     assert.equal(await charged(), 1)
     await page.click('text=No, thank you')
+    await page.waitForURL('**/one-kite-sleeve?order=*')
+    await page.click('text=No, only my order')
     await page.waitForURL('**/thank-you?order=*')
     assert.match(await page.textContent('.receipt tfoot'), /€51\.00/)
   } finally {

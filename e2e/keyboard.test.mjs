@@ -95,7 +95,7 @@ test('a page is made, written, dressed and published by keys alone', async () =>
   await page.waitForSelector('#panel[open] h2')
   await to(page, '#panel [hx-post="/publish"]')
   await page.keyboard.press('Enter')
-  await page.waitForSelector('text=/Edition 2 is live/')
+  await page.waitForSelector('text=/Edition 3 is live/')
   await page.keyboard.press('Escape')
   await page.waitForFunction(() => !document.querySelector('#panel').open)
   const visitor = await program.open()

@@ -61,6 +61,7 @@ export async function start() {
       '--disable-component-update',
       '--disable-sync',
       '--disable-quic',
+      '--host-resolver-rules=MAP harbour-lamps.example 127.0.0.1',
       `--user-agent=${person}`,
     ],
   })
@@ -138,10 +139,16 @@ export async function signIn(program) {
   return page
 }
 
-const buyer = { name: 'Ines Falk', email: 'ines@example.org', street: '7 Lee Lane', postcode: '1200-109', town: 'Lisbon' }
+const buyer = { name: 'Ines Falk', street: '7 Lee Lane', postcode: '1200-109', town: 'Lisbon' }
+
+// Each browser's buyer has an email of their own: who has bought before under the same
+// one may be led otherwise.
+const emails = new WeakMap()
+let buyers = 0
 
 export async function fillIn(page) {
-  for (const [name, value] of Object.entries(buyer)) await page.fill(`[name=${name}]`, value)
+  if (!emails.has(page.context())) emails.set(page.context(), `ines.${++buyers}@example.org`)
+  for (const [name, value] of Object.entries({ ...buyer, email: emails.get(page.context()) })) await page.fill(`[name=${name}]`, value)
   await page.selectOption('[name=country]', 'Portugal')
 }
 

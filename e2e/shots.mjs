@@ -66,6 +66,7 @@ try {
     ['product', '/goods/ember'],
     ['shelves', '/shelves?shelf=back-and-shown'],
     ['season', '/season'],
+    ['routes', '/routes?days=7&step=seven-knots'],
     ['orders', '/orders?standing=to_pack'],
     ['order', '/orders/past-1060'],
   ]) {
@@ -74,9 +75,6 @@ try {
     await drawn(page)
     await shoot(page, place)
   }
-  await page.goto(program.studio('/pages/new'))
-  await page.waitForLoadState('networkidle')
-  await shoot(page, 'new-page')
 } finally {
   await program.stop()
 }

@@ -51,6 +51,15 @@ type Way struct {
 // and what the goods cost.
 type Earned struct{ Minor, Margin int64 }
 
+// Rates reads the figures alone, without what the map says of pages and paths.
+func (k *Keeper) Rates(ctx context.Context, campaignID string, w Window) (Figures, error) {
+	shop, err := k.Store.Shop(ctx)
+	if err != nil {
+		return Figures{}, err
+	}
+	return k.figures(ctx, campaignID, w, shop.LeftMinutes)
+}
+
 // figures reads them, from the hours into which walks are rolled up.
 func (k *Keeper) figures(ctx context.Context, campaignID string, w Window, minutes int) (Figures, error) {
 	f := Figures{Steps: map[string]Stepped{}, Ways: map[Way]int64{}, Margin: map[string]Earned{}}

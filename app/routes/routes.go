@@ -44,9 +44,10 @@ type Map struct {
 	Schema    manuscript.Schema
 	Figures   Figures
 	Links     []Link
-	Undo      string       // what would be undone, in words; "" nothing
-	Redo      string       // and done again
-	Outside   []store.Page // pages that are on no map, or could be put on this one
+	Undo      string          // what would be undone, in words; "" nothing
+	Redo      string          // and done again
+	Outside   []store.Page    // pages that are on no map, or could be put on this one
+	Files     []store.Handout // that can be handed out
 	Currency  string
 	Hosts     string   // on which pages outside may report
 	Minutes   int      // after which a visitor of whom nothing came has left
@@ -74,6 +75,9 @@ func (k *Keeper) Map(ctx context.Context, campaignID string, w Window) (Map, err
 	}
 	if m.Undo, m.Redo, err = k.undoable(ctx, campaignID); err != nil {
 		return m, err
+	}
+	if err := k.Store.On(ctx).Omit("bytes").Order("name").Limit(200).Find(&m.Files).Error; err != nil {
+		return m, fmt.Errorf("read the files: %w", err)
 	}
 	m.Outside, err = k.outside(ctx, campaignID, state.Funnel)
 	return m, err

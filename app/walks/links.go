@@ -75,7 +75,7 @@ func (g *Guide) linked(ctx context.Context, live *publishing.Edition, l store.Li
 	if l.RouteID != nil {
 		for _, r := range live.Funnel.Routes {
 			if r.ID == *l.RouteID {
-				return g.intoFork(ctx, live, r, visitor, addresses, walk)
+				return g.intoFork(ctx, live, r, visitor, addresses)
 			}
 		}
 		return To{}, ErrNowhere
@@ -100,7 +100,7 @@ func (g *Guide) linked(ctx context.Context, live *publishing.Edition, l store.Li
 	return To{step, path}, err
 }
 
-func (g *Guide) intoFork(ctx context.Context, e *publishing.Edition, r route.Route, visitor string, addresses map[string]string, walk string) (To, error) {
+func (g *Guide) intoFork(ctx context.Context, e *publishing.Edition, r route.Route, visitor string, addresses map[string]string) (To, error) {
 	db := g.Store.On(ctx)
 	kept, err := g.kept(db, []route.Route{r}, visitor)
 	if err != nil {
@@ -114,9 +114,10 @@ func (g *Guide) intoFork(ctx context.Context, e *publishing.Edition, r route.Rou
 	if !ok {
 		return To{}, ErrNowhere
 	}
+	walk := ""
 	step, _ := e.Funnel.Step(id)
 	from, _ := e.Funnel.Step(r.From)
-	if err := g.note(db, Place{e, from}, visitor, route.Led{Step: step, Route: r}); err != nil {
+	if walk, err = g.note(db, Place{e, from}, visitor, route.Led{Step: step, Route: r}); err != nil {
 		return To{}, err
 	}
 	path, err := g.path(ctx, step, addresses, walk)

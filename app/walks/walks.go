@@ -95,14 +95,14 @@ var ErrNowhere = errors.New("no route leads on")
 // lead nowhere any more, because a page is gone, the live ones do.
 func (g *Guide) Lead(ctx context.Context, at Place, visitor string, o route.Outcome, about func(*route.Walker) error) (To, error) {
 	db := g.Store.On(ctx)
-	w, walk, err := g.walker(db, at.Edition.CampaignID, visitor)
+	w, _, err := g.walker(db, at.Edition.CampaignID, visitor)
 	if err == nil && about != nil {
 		err = about(&w)
 	}
 	if err != nil {
 		return To{}, err
 	}
-	editions := []*publishing.Edition{at.Edition}
+	walk, editions := "", []*publishing.Edition{at.Edition}
 	live, err := g.Publishing.LiveOf(ctx, at.Edition.CampaignID)
 	if err != nil {
 		return To{}, err
@@ -122,11 +122,11 @@ func (g *Guide) Lead(ctx context.Context, at Place, visitor string, o route.Outc
 		if !ok {
 			continue
 		}
-		path, err := g.path(ctx, led.Step, addresses, walk)
-		if err != nil {
+		if walk, err = g.note(db, at, visitor, led); err != nil {
 			return To{}, err
 		}
-		return To{led.Step, path}, g.note(db, at, visitor, led)
+		path, err := g.path(ctx, led.Step, addresses, walk)
+		return To{led.Step, path}, err
 	}
 	return To{}, ErrNowhere
 }
@@ -205,29 +205,31 @@ func (g *Guide) PageAt(ctx context.Context, s route.Step) (string, error) {
 	return "/" + found[s.PageID], err
 }
 
-// note keeps the share that a visitor was assigned, and where they are now.
-func (g *Guide) note(db *gorm.DB, at Place, visitor string, led route.Led) error {
+// note keeps the share that a visitor was assigned, and where they are now; it names
+// their walk.
+func (g *Guide) note(db *gorm.DB, at Place, visitor string, led route.Led) (walk string, err error) {
 	if visitor == "" {
-		return nil
+		return "", nil
 	}
 	now := g.Store.Now()
 	if led.Route.Forks() {
 		err := db.Exec(`INSERT INTO assignments (route_id, visitor, to_step, at) VALUES (?, ?, ?, ?)
 			ON CONFLICT (route_id, visitor) DO UPDATE SET to_step = EXCLUDED.to_step WHERE assignments.to_step <> EXCLUDED.to_step`, led.Route.Key(), visitor, led.Step.ID, now).Error
 		if err != nil {
-			return fmt.Errorf("keep a visitor's share: %w", err)
+			return "", fmt.Errorf("keep a visitor's share: %w", err)
 		}
 	}
 	// A walk that was not rolled up yet begins here; its source comes with its view.
-	err := db.Exec(`INSERT INTO walks (campaign_id, visitor, id, edition_id, begun_at, source, landing, step_id, moved_at, counted) VALUES (?, ?, ?, ?, ?, '', ?, ?, ?, false)
+	err = db.Raw(`INSERT INTO walks (campaign_id, visitor, id, edition_id, begun_at, source, landing, step_id, moved_at, counted) VALUES (?, ?, ?, ?, ?, '', ?, ?, ?, false)
 		ON CONFLICT (campaign_id, visitor) DO UPDATE SET step_id = EXCLUDED.step_id, moved_at = EXCLUDED.moved_at,
 			edition_id = CASE WHEN walks.begun_at > ? THEN walks.edition_id ELSE EXCLUDED.edition_id END,
-			begun_at = CASE WHEN walks.begun_at > ? THEN walks.begun_at ELSE EXCLUDED.begun_at END`,
-		at.Edition.CampaignID, visitor, store.NewID(), at.Edition.ID, now, at.Step.ID, led.Step.ID, now, now.Add(-Lasts), now.Add(-Lasts)).Error
+			begun_at = CASE WHEN walks.begun_at > ? THEN walks.begun_at ELSE EXCLUDED.begun_at END
+		RETURNING id`,
+		at.Edition.CampaignID, visitor, store.NewID(), at.Edition.ID, now, at.Step.ID, led.Step.ID, now, now.Add(-Lasts), now.Add(-Lasts)).Scan(&walk).Error
 	if err != nil {
-		return fmt.Errorf("keep where a visitor is: %w", err)
+		return "", fmt.Errorf("keep where a visitor is: %w", err)
 	}
-	return nil
+	return walk, nil
 }
 
 // Known notes that a visitor said who they are: browsers that say the same email

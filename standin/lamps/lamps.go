@@ -6,7 +6,6 @@ import (
 	"html/template"
 
 	"chrysagon/standin"
-	"chrysagon/web"
 
 	"github.com/gofiber/fiber/v3"
 )
@@ -21,24 +20,27 @@ const Host = "harbour-lamps.example"
 // StandIn is the page outside in the list of stand-ins.
 var StandIn = standin.StandIn{Name: "lamps", Says: "a neighbour’s page, to which a route can lead", Hosts: []string{Host}, Begin: begin}
 
+// style is the neighbour's own.
+const style = "body{margin:0;background:#14222b;color:#f3ead8;font:1.1rem/1.6 Georgia,serif}main{max-width:34rem;margin:12vh auto;padding:0 1.2rem}a{color:#ffcf70}.mark{font-size:.9rem;color:#c3ccd2}"
+
 type page struct {
-	assets *web.Assets
-	shop   string
-	shown  *template.Template
+	shop  string
+	shown *template.Template
 }
 
 func begin(b standin.Beside) (standin.Part, error) {
-	p := page{assets: b.Assets, shop: b.Origins.Shop, shown: template.Must(template.New("").ParseFS(views, "views/*.html"))}
+	p := page{shop: b.Origins.Shop, shown: template.Must(template.New("").ParseFS(views, "views/*.html"))}
 	f := fiber.New()
 	f.Get("/", p.show)
+	f.Get("/style.css", func(c fiber.Ctx) error { return c.Type("css").SendString(style) })
 	return standin.Part{Handle: f.Handler(), Most: 4 << 10}, nil
 }
 
 // show is the page. Its one line in the head is for the step of that ID.
 func (p page) show(c fiber.Ctx) error {
 	step := c.Query("step", "harbour-lamps")
-	c.Set("Content-Security-Policy", "default-src 'none'; style-src "+p.shop+"; script-src "+p.shop+"; connect-src "+p.shop+"; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'self'; script-src "+p.shop+"; connect-src "+p.shop+"; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
 	c.Set("Referrer-Policy", "strict-origin-when-cross-origin")
 	c.Set("Content-Type", "text/html; charset=utf-8")
-	return p.shown.ExecuteTemplate(c.Response().BodyWriter(), "lamps", map[string]any{"Shop": p.shop, "Step": step, "Style": p.shop + p.assets.Path("standin.css")})
+	return p.shown.ExecuteTemplate(c.Response().BodyWriter(), "lamps", map[string]any{"Shop": p.shop, "Step": step})
 }

@@ -39,7 +39,6 @@ type stepView struct {
 	Marks                        []mark // the silhouette of its page
 	CX, NameY, KindY             int
 	Straight                     string // who came here from no other step
-	Label                        string // all of it, for who hears the screen
 	OnTo, From                   string // steps to the right and left, to be walked to
 }
 
@@ -79,6 +78,7 @@ type sourceView struct {
 const (
 	stepWide, stepHigh = 76, 96
 	mapWide            = 1232
+	atOnce             = 12 // so many steps are seen at once; more are scrolled
 	forkWide           = 84 // what a fork's bar adds to the room between two layers
 )
 
@@ -141,7 +141,7 @@ func draw(m routes.Map, l looking, out forecast.Output, w routes.WhatIf) drawn {
 	}
 	c := chart.Draw(nodes, edges, chart.Size{Wide: stepWide, High: stepHigh, PitchX: pitch, Fork: forkWide, PitchY: 188, Left: left, Top: 56, Right: 44, Bottom: 74})
 	d := drawn{Wide: max(c.Wide, mapWide), High: max(c.High, 300)}
-	d.Fits = d.Wide <= mapWide
+	d.Fits = d.Wide <= mapWide || len(m.Funnel.Steps) <= atOnce
 	told := tellerOf(m, l, out)
 	d.steps(m, l, c, told)
 	d.lines(m, c, told)
@@ -172,7 +172,6 @@ func (d *drawn) steps(m routes.Map, l looking, c chart.Chart, told teller) {
 			}
 		}
 		v.Faults = strings.Join(says, "\n")
-		v.Label = fmt.Sprintf("%s, %s: %s %s", s.Name, v.Kind, v.Count, v.Unit)
 		for _, r := range m.Funnel.Routes {
 			for _, to := range r.Targets() {
 				if r.From == s.ID && v.OnTo == "" {

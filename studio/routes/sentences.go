@@ -154,8 +154,16 @@ func rows(m routes.Map, told teller) []rowView {
 				}
 				return k.Says
 			})
-			if len(said) > 0 {
-				said[0] += " " + told.rate(route.Route{From: s.ID, Outcome: o}, -1)
+			list := m.Funnel.From(s.ID, o)
+			for i, r := range list {
+				n := 0.0
+				for _, to := range r.Targets() {
+					n += told.way(r, to)
+				}
+				if len(list) == 1 {
+					n = -1
+				}
+				said[i] += " " + told.rate(r, n)
 			}
 			v.Says = append(v.Says, said...)
 		}

@@ -84,8 +84,8 @@ export function routes() {
 // next is the step to which an arrow leads: along a route, else the nearest that way.
 function next(step, x, y) {
   const named = (id) => id && document.querySelector(`[data-step="${CSS.escape(id)}"]`)
-  if (x > 0 && named(step.dataset.on)) return named(step.dataset.on)
-  if (x < 0 && named(step.dataset.back)) return named(step.dataset.back)
+  if (x > 0 && named(step.dataset.ahead)) return named(step.dataset.ahead)
+  if (x < 0 && named(step.dataset.behind)) return named(step.dataset.behind)
   const middle = (el) => {
     const box = el.querySelector('.sheet').getBoundingClientRect()
     return [box.x + box.width / 2, box.y + box.height / 2]
