@@ -48,6 +48,11 @@ func run(ctx context.Context) error {
 	done := make(chan error, 1)
 	go func() { done <- srv.Serve(serving, listener) }()
 	fmt.Printf("| what | measured | goal |\n|---|---|---|\n")
+	if os.Getenv("BENCH_ONLY") == "walks" {
+		err := walks(ctx, srv.App, listener.Addr().String())
+		stop()
+		return errors.Join(err, <-done)
+	}
 	if os.Getenv("BENCH_QUICK") == "" {
 		if err := quotes(); err != nil {
 			fmt.Fprintln(os.Stderr, "bench:", err)
