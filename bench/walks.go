@@ -149,10 +149,12 @@ func season(ctx context.Context, s *store.Store) (int64, error) {
 		`INSERT INTO events (at, kind, visitor, page_id, step_id, edition_id) SELECT now() - (i % 7776000) * interval '1 second', kind, 'season-' || i, step, step, 'frost-2'
 			FROM generate_series(1, $1::int) i, unnest(ARRAY['seven-knots', 'first-gust', 'night-flight']) step, unnest(ARRAY['view', 'clicked']) kind
 			UNION ALL SELECT now() - (i % 7776000) * interval '1 second', 'view', 'late-' || i, 'night-flight', 'night-flight', 'frost-2' FROM generate_series(1, $1::int * 2 / 3) i`,
-		`INSERT INTO walk_hours (campaign_id, hour, step_id, source, outcome, to_step, visitors)
-			SELECT 'frost-lanterns', h, step, 'source ' || n, outcome, '', 1 + $1::int / 300000 FROM generate_series(date_trunc('hour', now() - interval '90 days', 'UTC'), now(), interval '1 hour') h,
+		`INSERT INTO walk_hours (campaign_id, span, hour, step_id, source, outcome, to_step, visitors)
+			SELECT 'frost-lanterns', 'hour', h, step, 'source ' || n, outcome, '', 1 + $1::int / 300000 FROM generate_series(date_trunc('hour', now() - interval '90 days', 'UTC'), now(), interval '1 hour') h,
 				unnest(ARRAY['seven-knots', 'first-gust', 'ask-the-wind', 'night-flight', 'quiver-bag', 'one-kite-sleeve', 'thank-you']) step, generate_series(0, 11) n, unnest(ARRAY['', '*', 'clicked:yes']) outcome
 			ON CONFLICT DO NOTHING`,
+		`INSERT INTO walk_hours (campaign_id, span, hour, step_id, source, outcome, to_step, visitors)
+			SELECT campaign_id, 'day', date_trunc('day', hour, 'UTC'), step_id, source, outcome, to_step, sum(visitors) FROM walk_hours WHERE span = 'hour' AND $1::int > 0 GROUP BY 1, 3, 4, 5, 6, 7 ON CONFLICT DO NOTHING`,
 	} {
 		args := []any{walkers}
 		if _, err := s.Pool.Exec(ctx, sql, args...); err != nil {

@@ -37,7 +37,7 @@ test('an edition is planned for a moment and until one, told of, forgotten, and 
   }
   await page.locator('#panel-body details:has-text("Take the pages down") > summary').click()
   await page.locator('#panel-body details:has-text("Take the pages down") button').click()
-  await page.waitForSelector('#panel-body .said')
+  await page.waitForSelector('#panel-body .said >> text=taken down')
   const answer = await visitor.goto(program.shop('/night-flight'))
   assert.equal(answer.status(), 404)
   await accessible(visitor)

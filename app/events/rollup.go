@@ -111,7 +111,7 @@ func (r *Recorder) known(ctx context.Context, tx pgx.Tx, p *prints) error {
 		}
 		list, read := r.sources[p.Campaign[i]]
 		if !read {
-			rows, err := tx.Query(ctx, "SELECT DISTINCT source FROM walk_hours WHERE campaign_id = $1 AND step_id = '' LIMIT $2", p.Campaign[i], source.MostNames)
+			rows, err := tx.Query(ctx, "SELECT DISTINCT source FROM walk_hours WHERE campaign_id = $1 AND span = 'day' AND step_id = '' LIMIT $2", p.Campaign[i], source.MostNames)
 			if err != nil {
 				return fmt.Errorf("read the sources: %w", err)
 			}
@@ -175,36 +175,39 @@ var counting = []struct{ what, sql string }{
 		ON CONFLICT (campaign_id, visitor) DO UPDATE SET source = EXCLUDED.source, medium = EXCLUDED.medium, by_campaign = EXCLUDED.by_campaign WHERE NOT walks.counted AND walks.source = ''`},
 	{"who came in", `, fresh AS (UPDATE walks w SET counted = true FROM (SELECT DISTINCT campaign_id, visitor FROM prints WHERE step_id <> '') p
 			WHERE w.campaign_id = p.campaign_id AND w.visitor = p.visitor AND NOT w.counted RETURNING w.campaign_id, w.begun_at, w.source, w.landing)
-		INSERT INTO walk_hours (campaign_id, hour, step_id, source, outcome, to_step, visitors)
-		SELECT campaign_id, date_trunc('hour', begun_at, 'UTC'), '', source, '', landing, count(*) FROM fresh GROUP BY 1, 2, 4, 6 ORDER BY 1, 2, 4, 6 ` + added},
+		INSERT INTO walk_hours (campaign_id, span, hour, step_id, source, outcome, to_step, visitors)
+		SELECT campaign_id, span, date_trunc(span, begun_at, 'UTC'), '', source, '', landing, count(*) FROM fresh, ` + spans + ` GROUP BY 1, 2, 3, 5, 7 ORDER BY 1, 2, 3, 5, 7 ` + added},
 	{"steps", `, fresh AS (INSERT INTO walk_steps (campaign_id, visitor, step_id, first_at)
 			SELECT campaign_id, visitor, step_id, min(at) FROM prints WHERE step_id <> '' GROUP BY 1, 2, 3 ORDER BY 1, 2, 3
 			ON CONFLICT DO NOTHING RETURNING campaign_id, visitor, step_id, first_at)
-		INSERT INTO walk_hours (campaign_id, hour, step_id, source, outcome, to_step, visitors)
-		SELECT f.campaign_id, date_trunc('hour', f.first_at, 'UTC'), f.step_id, w.source, '', '', count(*)
-		FROM fresh f JOIN walks w ON w.campaign_id = f.campaign_id AND w.visitor = f.visitor GROUP BY 1, 2, 3, 4 ORDER BY 1, 2, 3, 4 ` + added},
+		INSERT INTO walk_hours (campaign_id, span, hour, step_id, source, outcome, to_step, visitors)
+		SELECT f.campaign_id, span, date_trunc(span, f.first_at, 'UTC'), f.step_id, w.source, '', '', count(*)
+		FROM fresh f JOIN walks w ON w.campaign_id = f.campaign_id AND w.visitor = f.visitor CROSS JOIN ` + spans + ` GROUP BY 1, 2, 3, 4, 5 ORDER BY 1, 2, 3, 4, 5 ` + added},
 	{"outcomes", `, fresh AS (INSERT INTO walk_outcomes (campaign_id, visitor, step_id, outcome, to_step, at)
 			SELECT campaign_id, visitor, step_id, outcome, to_step, min(at) FROM (
 				SELECT campaign_id, visitor, step_id, outcome, '' AS to_step, at FROM prints WHERE step_id <> '' AND outcome <> '' AND minor >= 0
 				UNION ALL SELECT campaign_id, visitor, step_id, outcome, to_step, at FROM prints WHERE step_id <> '' AND outcome <> '' AND to_step <> '') o
 			GROUP BY 1, 2, 3, 4, 5 ORDER BY 1, 2, 3, 4, 5 ON CONFLICT DO NOTHING RETURNING campaign_id, visitor, step_id, outcome, to_step)
-		INSERT INTO walk_hours (campaign_id, hour, step_id, source, outcome, to_step, visitors)
-		SELECT f.campaign_id, date_trunc('hour', s.first_at, 'UTC'), f.step_id, w.source, f.outcome, f.to_step, count(*)
+		INSERT INTO walk_hours (campaign_id, span, hour, step_id, source, outcome, to_step, visitors)
+		SELECT f.campaign_id, span, date_trunc(span, s.first_at, 'UTC'), f.step_id, w.source, f.outcome, f.to_step, count(*)
 		FROM fresh f JOIN walk_steps s ON s.campaign_id = f.campaign_id AND s.visitor = f.visitor AND s.step_id = f.step_id
-			JOIN walks w ON w.campaign_id = f.campaign_id AND w.visitor = f.visitor GROUP BY 1, 2, 3, 4, 5, 6 ORDER BY 1, 2, 3, 4, 5, 6 ` + added},
+			JOIN walks w ON w.campaign_id = f.campaign_id AND w.visitor = f.visitor CROSS JOIN ` + spans + ` GROUP BY 1, 2, 3, 4, 5, 6, 7 ORDER BY 1, 2, 3, 4, 5, 6, 7 ` + added},
 	{"who went on", `, fresh AS (UPDATE walk_steps s SET moved = true FROM (SELECT DISTINCT campaign_id, visitor, step_id FROM prints WHERE step_id <> '' AND outcome <> '' AND minor >= 0) p
 			WHERE s.campaign_id = p.campaign_id AND s.visitor = p.visitor AND s.step_id = p.step_id AND NOT s.moved RETURNING s.campaign_id, s.visitor, s.step_id, s.first_at)
-		INSERT INTO walk_hours (campaign_id, hour, step_id, source, outcome, to_step, visitors)
-		SELECT f.campaign_id, date_trunc('hour', f.first_at, 'UTC'), f.step_id, w.source, '*', '', count(*)
-		FROM fresh f JOIN walks w ON w.campaign_id = f.campaign_id AND w.visitor = f.visitor GROUP BY 1, 2, 3, 4 ORDER BY 1, 2, 3, 4 ` + added},
-	{"what they brought", ` INSERT INTO walk_hours (campaign_id, hour, step_id, source, outcome, to_step, orders, money_minor)
-		SELECT p.campaign_id, date_trunc('hour', s.first_at, 'UTC'), p.step_id, w.source, 'money', '', sum(p.orders), sum(p.minor)
+		INSERT INTO walk_hours (campaign_id, span, hour, step_id, source, outcome, to_step, visitors)
+		SELECT f.campaign_id, span, date_trunc(span, f.first_at, 'UTC'), f.step_id, w.source, '*', '', count(*)
+		FROM fresh f JOIN walks w ON w.campaign_id = f.campaign_id AND w.visitor = f.visitor CROSS JOIN ` + spans + ` GROUP BY 1, 2, 3, 4, 5 ORDER BY 1, 2, 3, 4, 5 ` + added},
+	{"what they brought", ` INSERT INTO walk_hours (campaign_id, span, hour, step_id, source, outcome, to_step, orders, money_minor)
+		SELECT p.campaign_id, span, date_trunc(span, s.first_at, 'UTC'), p.step_id, w.source, 'money', '', sum(p.orders), sum(p.minor)
 		FROM prints p JOIN walk_steps s ON s.campaign_id = p.campaign_id AND s.visitor = p.visitor AND s.step_id = p.step_id
-			JOIN walks w ON w.campaign_id = p.campaign_id AND w.visitor = p.visitor WHERE p.orders <> 0 OR p.minor <> 0
-		GROUP BY 1, 2, 3, 4 ORDER BY 1, 2, 3, 4 ` + added},
+			JOIN walks w ON w.campaign_id = p.campaign_id AND w.visitor = p.visitor CROSS JOIN ` + spans + ` WHERE p.orders <> 0 OR p.minor <> 0
+		GROUP BY 1, 2, 3, 4, 5 ORDER BY 1, 2, 3, 4, 5 ` + added},
 }
 
-const added = `ON CONFLICT (campaign_id, hour, step_id, source, outcome, to_step) DO UPDATE
+// spans are the hour and the day to which each is added: a long span is read by days.
+const spans = "(VALUES ('hour'), ('day')) AS spans(span)"
+
+const added = `ON CONFLICT (campaign_id, span, hour, step_id, source, outcome, to_step) DO UPDATE
 	SET visitors = walk_hours.visitors + EXCLUDED.visitors, orders = walk_hours.orders + EXCLUDED.orders, money_minor = walk_hours.money_minor + EXCLUDED.money_minor`
 
 // kindOf is an outcome as an event's kind, and the name of what was pressed.

@@ -140,12 +140,13 @@ func (reader *Reader) seen(ctx context.Context, campaignID string, since time.Ti
 	if whole.Before(since) {
 		whole = whole.Add(time.Hour)
 	}
+	began, from := events.Since(whole)
 	var rows []seenStep
 	err := reader.Store.On(ctx).Raw(`SELECT step_id, coalesce(sum(visitors) FILTER (WHERE outcome = ''), 0) AS visitors, coalesce(sum(visitors) FILTER (WHERE outcome = '*'), 0) AS moved
-			FROM walk_hours WHERE campaign_id = ? AND hour >= ? GROUP BY step_id
+			FROM walk_hours WHERE campaign_id = ? AND `+began+` GROUP BY step_id
 		UNION ALL SELECT step_id, count(*), count(*) FILTER (WHERE moved) FROM walk_steps WHERE campaign_id = ? AND first_at >= ? AND first_at < ? GROUP BY step_id
 		UNION ALL SELECT '', count(*), 0 FROM walks WHERE campaign_id = ? AND counted AND begun_at >= ? AND begun_at < ?`,
-		campaignID, whole, campaignID, since, whole, campaignID, since, whole).Scan(&rows).Error
+		append(append([]any{campaignID}, from...), campaignID, since, whole, campaignID, since, whole)...).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("count the visitors: %w", err)
 	}

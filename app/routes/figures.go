@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"chrysagon/app/events"
 	"chrysagon/core/route"
 	"chrysagon/store"
 )
@@ -76,11 +77,12 @@ func (k *Keeper) figures(ctx context.Context, campaignID string, w Window, minut
 		Minor, Margin int64
 	}
 	since := w.Since.UTC().Truncate(time.Hour)
+	began, from := events.Since(since)
 	err := store.Together(k.Store.On(ctx),
 		store.Part{SQL: `SELECT step_id, outcome, to_step, sum(visitors) AS visitors, sum(orders) AS orders, sum(money_minor) AS minor FROM walk_hours
-			WHERE campaign_id = ? AND hour >= ? AND step_id <> '' AND (? = '' OR source = ?) GROUP BY 1, 2, 3`, Args: []any{campaignID, since, w.Source, w.Source}, Into: &hours},
+			WHERE campaign_id = ? AND step_id <> '' AND (? = '' OR source = ?) AND ` + began + ` GROUP BY 1, 2, 3`, Args: append([]any{campaignID, w.Source, w.Source}, from...), Into: &hours},
 		store.Part{SQL: `SELECT source, to_step AS landing, sum(visitors) AS visitors FROM walk_hours
-			WHERE campaign_id = ? AND hour >= ? AND step_id = '' GROUP BY 1, 2 ORDER BY 3 DESC, 1, 2`, Args: []any{campaignID, since}, Into: &f.Came},
+			WHERE campaign_id = ? AND step_id = '' AND ` + began + ` GROUP BY 1, 2 ORDER BY 3 DESC, 1, 2`, Args: append([]any{campaignID}, from...), Into: &f.Came},
 		store.Part{SQL: `SELECT s.step_id, count(*) AS here FROM walk_steps s JOIN walks v ON v.campaign_id = s.campaign_id AND v.visitor = s.visitor
 			WHERE s.campaign_id = ? AND NOT s.moved AND s.first_at > ? AND (? = '' OR v.source = ?) GROUP BY 1`,
 			Args: []any{campaignID, k.Store.Now().Add(-time.Duration(minutes) * time.Minute), w.Source, w.Source}, Into: &waiting},

@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"testing"
+	"time"
 
 	"chrysagon/app/drafts"
 	"chrysagon/app/routes"
@@ -221,5 +222,20 @@ func TestAPageServesInTwoFunnels(t *testing.T) {
 		require.NoError(t, err)
 		_, on := m.Funnel.StepOf("first-gust")
 		assert.False(t, on, c)
+	}
+}
+
+// Whatever moment is asked for, the hours and days together count what the walks' own
+// steps say, by whole hours.
+func TestHoursAndDaysAreTheWalks(t *testing.T) {
+	shop := testkit.OpenSeason(t)
+	for _, ago := range []time.Duration{0, time.Hour, 5 * time.Hour, 23 * time.Hour, 24 * time.Hour, 31 * time.Hour, 50 * time.Hour, 71*time.Hour + 30*time.Minute, 96 * time.Hour, 1000 * time.Hour} {
+		since := testkit.Start.Add(-ago)
+		f, err := shop.App.Routes.Rates(ctx, campaign, routes.Window{Since: since})
+		require.NoError(t, err)
+		for _, s := range []string{"seven-knots", "night-flight", "thank-you"} {
+			assert.Equal(t, shop.Number("SELECT count(*) FROM walk_steps WHERE step_id = $1 AND first_at >= date_trunc('hour', $2::timestamptz, 'UTC')", s, since), f.Steps[s].Visitors, "%s since %s", s, ago)
+		}
+		assert.Equal(t, shop.Number("SELECT count(*) FROM walks WHERE begun_at >= date_trunc('hour', $1::timestamptz, 'UTC')", since), f.Walks)
 	}
 }

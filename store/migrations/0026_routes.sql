@@ -96,11 +96,12 @@ CREATE TABLE walk_outcomes (
     FOREIGN KEY (campaign_id, visitor, step_id) REFERENCES walk_steps ON DELETE CASCADE
 );
 
--- By the hour in which visitors first came to a step: how many, what came of them
+-- By the hour, and by the day (UTC), in which visitors first came to a step: how many, what came of them
 -- (outcome '' is that they came, '*' that anything did), and what they brought.
 CREATE TABLE walk_hours (
     campaign_id text NOT NULL REFERENCES campaigns ON DELETE CASCADE,
-    hour        timestamptz NOT NULL,
+    span        text NOT NULL CHECK (span IN ('hour', 'day')),
+    hour        timestamptz NOT NULL, -- at which it begins
     step_id     text NOT NULL, -- '' the campaign: where they first came in is to_step
     source      text NOT NULL,
     outcome     text NOT NULL,
@@ -108,7 +109,7 @@ CREATE TABLE walk_hours (
     visitors    bigint NOT NULL DEFAULT 0,
     orders      bigint NOT NULL DEFAULT 0,
     money_minor bigint NOT NULL DEFAULT 0,
-    PRIMARY KEY (campaign_id, hour, step_id, source, outcome, to_step)
+    PRIMARY KEY (campaign_id, span, hour, step_id, source, outcome, to_step)
 );
 
 -- What came of visitors and was not yet rolled up. It is written in the transaction in
