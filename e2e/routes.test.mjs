@@ -26,9 +26,9 @@ test('an opt-in, two bridges ten to five and an offer stand in under four minute
   await she.click(page.locator('.switch summary'))
   await she.click(page.locator('button[name=campaign]', { hasText: 'First Winds' }))
   await she.click(page.locator('nav >> text=Routes'))
-  await page.waitForSelector('.plan')
+  await page.waitForSelector('.plan-card')
   await accessible(page)
-  const plan = page.locator('.plan', { hasText: 'Two bridges to one offer' })
+  const plan = page.locator('.plan-card', { hasText: 'Two bridges to one offer' })
   she.look()
   await she.click(plan.locator('summary'))
   for (const [step, name] of Object.entries({

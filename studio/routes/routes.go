@@ -79,7 +79,7 @@ func (p *Place) valuesOf(_ fiber.Ctx, l looking, m routes.Map, w routes.WhatIf) 
 	values["Proved"] = fault.Proved(m.Faults)
 	values["Seen"] = seenOf(m)
 	values["Tries"] = triesOf(m, w)
-	values["Tried"] = w.Any()
+	values["Tried"], values["Known"] = w.Any(), m.Figures.Walks > 0
 	if w.Any() {
 		if now, _, err := m.Forecast(routes.WhatIf{}); err == nil {
 			values["Now"] = now
