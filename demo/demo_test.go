@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"chrysagon/app/factbook"
 	"chrysagon/demo"
 	"chrysagon/internal/testkit"
 
@@ -36,4 +37,18 @@ func TestTheDemoIsLoadedOnce(t *testing.T) {
 	var at time.Time
 	require.NoError(t, s.DB.Raw("SELECT at FROM deadlines ORDER BY at DESC LIMIT 1").Scan(&at).Error)
 	assert.True(t, at.After(next))
+}
+
+// The season's opt-in page hands out what it promises, and its paths are sound.
+func TestTheSeasonKeepsItsPromise(t *testing.T) {
+	shop := testkit.OpenSeason(t)
+	b := shop.Browser()
+	b.Get("/seven-knots")
+	require.Contains(t, []string{"/first-gust", "/ask-the-wind"}, b.SignUp("knots@example.org").Location)
+	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM leads WHERE email = 'knots@example.org' AND gives = 'seven-knots'"))
+	f, err := factbook.File(shop.Store.DB, "seven-knots")
+	require.NoError(t, err)
+	assert.Contains(t, b.Get(f.Path).Body, "SEVEN KNOTS")
+	require.NoError(t, demo.Season(t.Context(), shop.Store, "http://elsewhere.example/", testkit.Start), "laid once")
+	assert.Equal(t, int64(8), shop.Number("SELECT count(*) FROM steps WHERE campaign_id = 'frost-lanterns'"))
 }

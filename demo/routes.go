@@ -3,6 +3,9 @@ package demo
 import (
 	"cmp"
 	"context"
+	"crypto/sha256"
+	_ "embed" // the guide
+	"encoding/hex"
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
@@ -30,7 +33,7 @@ func Season(ctx context.Context, s *store.Store, lamps string, now time.Time) er
 		return err
 	}
 	err := s.In(ctx, func(tx *gorm.DB) error {
-		for _, step := range []func(*gorm.DB, string, time.Time) error{sleeve, paths, footfalls} {
+		for _, step := range []func(*gorm.DB, string, time.Time) error{sleeve, guide, paths, footfalls} {
 			if err := step(tx, lamps, now); err != nil {
 				return fmt.Errorf("lay the demo's paths: %w", err)
 			}
@@ -54,6 +57,17 @@ func sleeve(tx *gorm.DB, _ string, now time.Time) error {
 	return tx.Create(&store.ProductPicture{ProductID: "sleeve", PictureID: "bag", Position: 0}).Error
 }
 
+//go:embed guide.txt
+var knots []byte
+
+// guide is what the opt-in page hands out.
+func guide(tx *gorm.DB, _ string, now time.Time) error {
+	sum := sha256.Sum256(knots)
+	return tx.Create(&store.Handout{
+		ID: "seven-knots", Name: "Read the wind in seven knots.txt", Mime: "text/plain", Hash: hex.EncodeToString(sum[:12]), Size: len(knots), Bytes: knots, AddedAt: now,
+	}).Error
+}
+
 func act(id, label, to string) m.Piece {
 	return piece(id, "button", m.Fields{"label": label, "target": to})
 }
@@ -67,7 +81,7 @@ func walked() []page {
 		return piece(id, "text", m.Fields{"text": text, "look": "lead"})
 	}
 	form := func(id string) m.Piece {
-		return piece(id, "form", m.Fields{"asks": "opt_in", "label": "Give me the seven knots", "thanks": "Thank you. We have your address.", "consent": "You may keep my address and write to me about kites."})
+		return piece(id, "form", m.Fields{"asks": "opt_in", "label": "Give me the seven knots", "thanks": "Thank you. Here it is.", "gives": "file:seven-knots", "consent": "You may keep my address and write to me about kites."})
 	}
 	return []page{
 		{id: "seven-knots", name: "Seven knots", purpose: "opt_in", address: "seven-knots", title: "Read the wind in seven knots", description: "Seven signs that anybody can read off grass, water and smoke before a kite leaves the bag.", tree: m.Page{Version: m.Version, Bands: []m.Band{
@@ -83,7 +97,7 @@ func walked() []page {
 		}}},
 		{id: "first-gust", name: "The first gust", purpose: "bridge", address: "first-gust", title: "What happens in the first gust", description: "Why most kites are lost in the first ten seconds, and what holds one.", tree: m.Page{Version: m.Version, Bands: []m.Band{
 			{ID: "g-open", Name: "Opening", Beat: m.Attention, Tone: m.Card, Columns: []m.Column{
-				col(7, head("g-head", "Most kites are lost in the first gust"), lead("g-lead", "Not in the storm, but in the first ten seconds, when nobody has told the line what to do.")),
+				col(7, head("g-head", "Most kites are lost in the first gust"), lead("g-lead", "Not in the storm, but in the first ten seconds, when nobody has told the line what to do."), act("g-top", "Show me the lantern kite", "yes")),
 				col(5, piece("g-pic", "picture", m.Fields{"picture": "gull", "shape": "framed"}))}},
 			{ID: "g-what", Name: "What holds", Beat: m.Interest, Tone: m.Paper, Columns: []m.Column{
 				col(1, piece("g-text", "text", m.Fields{"text": "A bridle that gives in four knots and stands in eighteen forgives the hand that holds it. That is how we sew ours, and at night it carries a lantern, so that you see what it tells you.", "look": "copy"}))}},
@@ -93,7 +107,7 @@ func walked() []page {
 		}}},
 		{id: "ask-the-wind", name: "Ask the wind", purpose: "bridge", address: "ask-the-wind", title: "Three questions to ask the wind", description: "Three questions whose answers say which kite to take along.", tree: m.Page{Version: m.Version, Bands: []m.Band{
 			{ID: "a-open", Name: "Opening", Beat: m.Attention, Tone: m.Night, Columns: []m.Column{
-				col(7, head("a-head", "Three questions to ask the wind"), lead("a-lead", "Where are you from, how long will you stay, and may I fly in the dark?")),
+				col(7, head("a-head", "Three questions to ask the wind"), lead("a-lead", "Where are you from, how long will you stay, and may I fly in the dark?"), act("a-top", "Show me the lantern kite", "yes")),
 				col(5, piece("a-pic", "picture", m.Fields{"picture": "ember-night", "shape": "plain"}))}},
 			{ID: "a-what", Name: "The answers", Beat: m.Interest, Tone: m.Card, Columns: []m.Column{
 				col(1, piece("a-text", "text", m.Fields{"text": "Wind from the sea is even and stays until the tide turns. Wind from the land is gone at sundown. The night wind on our coast answers yes.", "look": "copy"}))}},

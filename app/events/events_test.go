@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"chrysagon/app/events"
+	"chrysagon/core/source"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -58,6 +59,20 @@ func TestEachMonthHasItsTable(t *testing.T) {
 	month := shop.Clock.Now().UTC().Format("2006_01")
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM events_"+month))
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM events WHERE visitor = 'one'"))
+}
+
+// Sources that are too many to be told apart are counted together, so that nobody can
+// fill the store with names; each visitor is counted all the same.
+func TestSourcesBeyondManyAreOne(t *testing.T) {
+	shop := testkit.Open(t)
+	before := shop.Number("SELECT sum(visitors) FROM walk_hours WHERE span = 'day' AND step_id = ''")
+	for i := range source.MostNames + 60 {
+		shop.Events.Note(events.Event{CampaignID: "frost-lanterns", EditionID: "frost-1", PageID: "night-flight", StepID: "night-flight", Visitor: fmt.Sprint("crowd-", i), Source: source.Source{Name: fmt.Sprint("site-", i, ".example")}})
+	}
+	shop.Record()
+	assert.LessOrEqual(t, shop.Number("SELECT count(DISTINCT source) FROM walk_hours"), int64(source.MostNames+1))
+	assert.Positive(t, shop.Number("SELECT count(*) FROM walk_hours WHERE source = $1", source.Other))
+	assert.Equal(t, int64(source.MostNames+60), shop.Number("SELECT sum(visitors) FROM walk_hours WHERE span = 'day' AND step_id = ''")-before)
 }
 
 // The database refuses a kind that no kind could be.

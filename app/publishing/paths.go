@@ -16,6 +16,7 @@ import (
 	"chrysagon/core/purpose"
 	"chrysagon/core/route"
 	"chrysagon/core/route/fault"
+	"chrysagon/core/words"
 	"chrysagon/pieces/checkout"
 	"chrysagon/store"
 )
@@ -172,12 +173,19 @@ func (publisher *Publisher) aboutPage(step route.Step, d drafts.Draft, f facts.F
 	return out
 }
 
-// unrouted finds calls to action that lead on by routes, on a page that no map shows.
+// unrouted finds what needs a map on a page that none shows: calls to action that lead
+// on by routes, and sales.
 func (publisher *Publisher) unrouted(d drafts.Draft) []check.Finding {
 	if d.Step != "" {
 		return nil
 	}
 	var out []check.Finding
+	if purpose.Of(d.Purpose).Joins {
+		out = append(out, check.Finding{
+			What:   "This is " + words.A(purpose.Of(d.Purpose).Title) + ", and it is on no map: its buyers would have nowhere to go.",
+			Remedy: "Put it on the map of Routes, or set it aside.", Gravity: check.Stops,
+		})
+	}
 	schema := publisher.Render.Registry.Schema()
 	for _, l := range schema.Links(d.Tree) {
 		if name := l.Target.Pressed(schema.Leading(d.Tree)); name != "" {

@@ -85,7 +85,7 @@ func (k *Keeper) AddLink(ctx context.Context, in NewLink) (store.Link, error) {
 		default:
 			row.StepID = &in.StepID
 			// A page for who has paid is nobody's to be led to.
-			err := tx.Raw("SELECT EXISTS (SELECT FROM steps WHERE id = ? AND campaign_id = ? AND kind NOT IN ('upsell', 'downsell', 'thank_you'))", in.StepID, in.CampaignID).Scan(&there).Error
+			err := tx.Raw("SELECT EXISTS (SELECT FROM steps WHERE id = ? AND campaign_id = ? AND kind NOT IN ('upsell', 'downsell', 'thank_you', 'end'))", in.StepID, in.CampaignID).Scan(&there).Error
 			if err != nil {
 				return err
 			}

@@ -162,6 +162,21 @@ func TestTheForecastIsOfTheWalks(t *testing.T) {
 	assert.InDelta(t, r.Expected.Revenue, mean, 4*math.Sqrt((r.Squares/n-mean*mean)/n))
 }
 
+// A page that sells and is taken off the map does not go out until it is on one again.
+func TestWhatSellsNeedsAMap(t *testing.T) {
+	shop := testkit.OpenSeason(t)
+	require.NoError(t, shop.App.Routes.Change(ctx, campaign, "marta", route.Command{Do: route.RemoveStep, Step: route.Step{ID: "night-flight"}}))
+	_, err := shop.App.Publishing.Publish(ctx, campaign, "Marta")
+	require.ErrorContains(t, err, "stops publishing")
+	state, err := shop.App.Publishing.State(ctx, campaign)
+	require.NoError(t, err)
+	assert.Contains(t, state.Findings["night-flight"][len(state.Findings["night-flight"])-1].What, "it is on no map")
+	require.NoError(t, shop.App.Routes.Undo(ctx, campaign, false))
+	state, err = shop.App.Publishing.State(ctx, campaign)
+	require.NoError(t, err)
+	assert.False(t, state.Stopped())
+}
+
 // A page serves in two funnels: each says where its yes leads, and a visitor is led by
 // the one that led them here.
 func TestAPageServesInTwoFunnels(t *testing.T) {

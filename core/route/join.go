@@ -155,8 +155,8 @@ func (f Funnel) walked() Funnel {
 
 // Leave takes a step out of a funnel: what led to it leads on to where a no
 // leads from it, or a purchase where nobody can say no. Where it leads nowhere,
-// who could stay on their page stays there; a thank-you page to which buyers
-// are led stays, because they would have nowhere to go.
+// or only to what is for who has paid, who could stay on their page stays there; a
+// thank-you page to which buyers are led stays: they would have nowhere to go.
 func (f Funnel) Leave(id string) (Funnel, error) {
 	s, ok := f.Step(id)
 	if !ok {
@@ -175,7 +175,7 @@ func (f Funnel) Leave(id string) (Funnel, error) {
 		}
 		if slices.Contains(r.Targets(), id) {
 			switch {
-			case onward != "" && onward != r.From:
+			case onward != "" && onward != r.From && f.may(r, onward):
 				r = r.turned(id, onward)
 			case r.Forks():
 				r.Fork = slices.DeleteFunc(slices.Clone(r.Fork), func(s fork.Share) bool { return s.To == id })
@@ -199,6 +199,14 @@ func (f Funnel) Leave(id string) (Funnel, error) {
 		out.Steps = append(out.Steps, one)
 	}
 	return out.walked(), nil
+}
+
+// may tells whether a route can lead to a step: who has not paid is led to none that
+// is for who has.
+func (f Funnel) may(r Route, to string) bool {
+	from, _ := f.Step(r.From)
+	step, _ := f.Step(to)
+	return !step.Kind.AfterPayment() || from.Kind.AfterPayment() || r.Outcome == Bought
 }
 
 // needs tells whether an outcome would lead nowhere without this route.

@@ -105,6 +105,15 @@ func TestLeavingKeepsAFunnelSound(t *testing.T) {
 	})
 }
 
+// Where a page that sells leaves, who has not paid is led to no offer behind it.
+func TestNobodyIsLedUnpaidByALeavingPage(t *testing.T) {
+	f, err := funnel().Leave("sell")
+	require.NoError(t, err)
+	for _, from := range []string{"gust", "ask"} {
+		assert.Empty(t, f.From(from, route.Clicked(route.Yes)))
+	}
+}
+
 func TestAThankYouPageToWhichOthersLeadStays(t *testing.T) {
 	f := joined(t, joined(t, route.Funnel{}, step("kite", route.Sales)), step("thanks", route.ThankYou))
 	_, err := f.Leave("thanks")

@@ -28,7 +28,7 @@ func Plans() []Plan {
 	bridge := func(id, name string) Step { return Step{ID: id, Kind: Bridge, Name: name} }
 	paid := Route{From: "sales", Outcome: Bought, To: "thank-you"}
 	return []Plan{
-		planned("gift", "A gift for an address, then an offer", "Who signs up gets what was promised, reads a few words, and sees the offer.",
+		planned("gift", "A gift for an address, then an offer", "Who signs up reads a few words and sees the offer; the file you choose for them goes by mail.",
 			[]Route{{From: "opt-in", Outcome: Submitted, To: "bridge"}, {From: "bridge", Outcome: on, To: "sales"}, paid}, knots, bridge("bridge", "Before you look"), sell, thanks),
 		planned("two-bridges", "Two bridges to one offer", "Who signs up goes to one of two pages, by shares, and both lead to the same offer.",
 			[]Route{{From: "opt-in", Outcome: Submitted, Fork: []fork.Share{{To: "bridge", Share: 10}, {To: "other", Share: 5}}}, {From: "bridge", Outcome: on, To: "sales"}, {From: "other", Outcome: on, To: "sales"}, paid},
