@@ -43,6 +43,47 @@ test('killed between charge and confirmation, the order is there and charged onc
   }
 })
 
+// The same at each offer behind it: the card that was kept is charged, the till is
+// silent, and the program is killed before it hears.
+for (const [place, address, yes, amount, has] of [
+  ['the upsell', 'quiver-bag', 'Yes, add the quiver bag', '€23.80', /Quiver bag/],
+  ['the downsell', 'one-kite-sleeve', 'Yes, add the sleeve', '€11.90', /One-kite sleeve/],
+])
+  test(`killed between charge and confirmation at ${place}, it is added and charged once`, async () => {
+    const program = await start()
+    try {
+      const page = await program.open({ viewport: phone })
+      await page.goto(program.shop('/night-flight'))
+      await fillIn(page)
+      await typeCard(page, cards.timesOut)
+      await pay(page)
+      await page.waitForURL('**/quiver-bag?order=*', { timeout: 60_000 }) // once the program has asked the till again
+      if (address !== 'quiver-bag') await page.click('text=No, thank you')
+      await page.waitForURL(`**/${address}?order=*`)
+      const order = new URL(page.url()).search
+      const ledger = await program.open({ viewport: phone })
+      const charged = async () => {
+        await ledger.goto(program.till('/'))
+        return ledger.locator('tr', { hasText: amount }).filter({ hasNotText: 'order past-' }).count()
+      }
+      const pressed = page.locator('button', { hasText: yes }).click({ noWaitAfter: true })
+      while ((await charged()) === 0);
+      await program.kill()
+      await pressed.catch(() => {})
+      await program.restart()
+      for (let again = 0; again < 2; again++) {
+        await page.goto(program.shop(`/${address}${order}`))
+        await page.waitForURL('**/thank-you?order=*', { timeout: 60_000 })
+      }
+      // The till's news comes again, or the reconciling job asks: then the receipt has it.
+      for (let i = 0; i < 200 && !(await page.textContent('.receipt')).includes(amount); i++) await page.reload()
+      assert.match(await page.textContent('.receipt'), has)
+      assert.equal(await charged(), 1)
+    } finally {
+      await program.stop()
+    }
+  })
+
 test('what keeps the program from starting is said in one sentence', async () => {
   const program = await start()
   try {

@@ -1,4 +1,4 @@
-// Package events notes what visitors do on pages: one table of kinds, one call.
+// Package events notes which pages visitors see, and rolls up what came of them, by the hour and the day.
 package events
 
 import (
