@@ -125,10 +125,10 @@ func (p *Place) body(c fiber.Ctx) error {
 	return p.Fragment(c, "routes-body", values)
 }
 
-// seenOf names a state of the figures.
+// seenOf names a state of the map and its figures.
 func seenOf(m routes.Map) string {
 	h := fnv.New64a()
-	_, _ = fmt.Fprint(h, m.Figures.Came, m.Figures.Steps, m.Figures.Ways)
+	_, _ = fmt.Fprint(h, m.Funnel, m.Figures.Came, m.Figures.Steps, m.Figures.Ways)
 	return strconv.FormatUint(h.Sum64(), 36)
 }
 

@@ -10,12 +10,19 @@ const svgNS = 'http://www.w3.org/2000/svg'
 export function routes() {
   let focus = null
   let dragging = false
+  let changes = 0 // how many were sent: news that was asked for before one is old
+  let asked = 0
+  document.body.addEventListener('htmx:beforeRequest', (e) => {
+    if (e.detail.requestConfig.verb === 'post') changes++
+    else asked = changes
+  })
   const show = () => {
     if (focus) document.querySelector(`[data-step="${CSS.escape(focus)}"]`)?.focus()
     focus = null
     watch()
   }
-  document.body.addEventListener('htmx:beforeSwap', () => {
+  document.body.addEventListener('htmx:beforeSwap', (e) => {
+    if (e.detail.requestConfig.verb === 'get' && asked !== changes) e.detail.shouldSwap = false
     focus ??= document.activeElement?.dataset?.step ?? null
   })
   document.body.addEventListener('htmx:afterSwap', show)
