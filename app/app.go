@@ -103,9 +103,9 @@ func New(w With) *App {
 	a.Pages = &pages.Pages{Store: w.Store, Render: w.Render, Drafts: a.Drafts, Desk: a.Desk, Facts: a.Facts, Pictures: a.Pictures, News: a.News}
 	a.Results = &results.Reader{Store: w.Store, Drafts: a.Drafts, Log: w.Log}
 
-	a.Routes = &routes.Keeper{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, News: a.News, Origins: w.Origins, Pages: a.Pages, Publishing: a.Publishing}
+	a.Routes = &routes.Keeper{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, News: a.News, Pages: a.Pages, Publishing: a.Publishing}
 	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
-	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing, Origins: w.Origins, Log: w.Log}
+	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing}
 	a.Selling = &selling.Counter{Guide: a.Guide, Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
 	a.Orders = &orders.Office{Store: w.Store, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
 	a.People = &people.People{Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}

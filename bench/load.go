@@ -42,6 +42,12 @@ func client(address string) *fasthttp.Client {
 // hammer sends the same request on many connections for a while and returns
 // requests each second.
 func hammer(c *fasthttp.Client, template *fasthttp.Request) (float64, error) {
+	return hammerAs(c, template, fasthttp.StatusOK, nil)
+}
+
+// hammerAs is hammer with another status that every answer must have, and a visitor for
+// each request, where that is not nil.
+func hammerAs(c *fasthttp.Client, template *fasthttp.Request, wants int, visitor func() string) (float64, error) {
 	var sent atomic.Int64
 	var failed atomic.Value
 	var wait sync.WaitGroup
@@ -53,7 +59,10 @@ func hammer(c *fasthttp.Client, template *fasthttp.Request) (float64, error) {
 			req, resp := fasthttp.AcquireRequest(), fasthttp.AcquireResponse()
 			template.CopyTo(req)
 			for time.Since(start) < roundFor {
-				if err := c.Do(req, resp); err != nil || resp.StatusCode() != fasthttp.StatusOK {
+				if visitor != nil {
+					req.Header.SetCookie("visitor", visitor())
+				}
+				if err := c.Do(req, resp); err != nil || resp.StatusCode() != wants {
 					failed.Store(fmt.Errorf("status %d: %w", resp.StatusCode(), errors.Join(err)))
 					return
 				}

@@ -2,9 +2,7 @@ package main
 
 import (
 	"context"
-	"errors"
 	"fmt"
-	"sync"
 	"sync/atomic"
 	"time"
 
@@ -65,35 +63,6 @@ func walks(ctx context.Context, a *app.App, address string) error {
 	return nil
 }
 
-// hammerAs is hammer with a visitor for each request.
-func hammerAs(c *fasthttp.Client, template *fasthttp.Request, visitor func() string) (float64, error) {
-	var sent atomic.Int64
-	var failed atomic.Value
-	var wait sync.WaitGroup
-	start := time.Now()
-	for range connections {
-		wait.Add(1)
-		go func() {
-			defer wait.Done()
-			req, resp := fasthttp.AcquireRequest(), fasthttp.AcquireResponse()
-			template.CopyTo(req)
-			for time.Since(start) < roundFor {
-				req.Header.SetCookie("visitor", visitor())
-				if err := c.Do(req, resp); err != nil || resp.StatusCode() >= 400 {
-					failed.Store(fmt.Errorf("status %d: %w", resp.StatusCode(), errors.Join(err)))
-					return
-				}
-				sent.Add(1)
-			}
-		}()
-	}
-	wait.Wait()
-	if err, ok := failed.Load().(error); ok {
-		return 0, err
-	}
-	return float64(sent.Load()) / time.Since(start).Seconds(), nil
-}
-
 // written holds a page that ten thousand new visitors a minute see, each of them
 // written down, against the same page seen by who was there before, in turns.
 func written(address, shop string) error {
@@ -104,7 +73,7 @@ func written(address, shop string) error {
 	fresh, begun := atomic.Int64{}, time.Now()
 	var with, without []float64
 	for range rounds {
-		a, err := hammerAs(c, req, func() string {
+		a, err := hammerAs(c, req, fasthttp.StatusOK, func() string {
 			if due := int64(time.Since(begun).Seconds() * newcomers); fresh.Load() < due {
 				return fmt.Sprintf("bench%021d", fresh.Add(1))
 			}
@@ -113,7 +82,7 @@ func written(address, shop string) error {
 		if err != nil {
 			return fmt.Errorf("a page with newcomers: %w", err)
 		}
-		b, err := hammerAs(c, req, func() string { return "abcdefghijklmnopqrstuvwxyz" })
+		b, err := hammerAs(c, req, fasthttp.StatusOK, func() string { return "abcdefghijklmnopqrstuvwxyz" })
 		if err != nil {
 			return fmt.Errorf("a page without newcomers: %w", err)
 		}
@@ -129,7 +98,7 @@ func pressed(address, shop string) error {
 	req := fasthttp.AcquireRequest()
 	req.SetRequestURI(shop + "/to/bench-fork")
 	n := atomic.Int64{}
-	rate, err := hammerAs(client(address), req, func() string { return fmt.Sprintf("press%021d", n.Add(1)) })
+	rate, err := hammerAs(client(address), req, fasthttp.StatusSeeOther, func() string { return fmt.Sprintf("press%021d", n.Add(1)) })
 	if err != nil {
 		return fmt.Errorf("a fork: %w", err)
 	}

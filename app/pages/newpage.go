@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"slices"
 	"strings"
 	"unicode"
 
@@ -105,16 +106,13 @@ func (ps *Pages) AddPage(ctx context.Context, in NewPage) (drafts.Draft, map[str
 // begins with.
 func (ps *Pages) AddAll(ctx context.Context, list []NewPage, dress func(NewPage, manuscript.Page) manuscript.Page, then func(*gorm.DB, []store.Page) error) error {
 	rows := make([]store.Page, len(list))
-	taken := map[string]bool{}
+	var taken []string
 	for i, in := range list {
 		var err error
-		if in.Address, err = ps.freeAddress(ctx, in.Name); err != nil {
+		if in.Address, err = ps.freeAddress(ctx, in.Name, taken...); err != nil {
 			return err
 		}
-		for n := 2; taken[in.Address]; n++ {
-			in.Address = fmt.Sprintf("%.56s-%d", Address(in.Name), n)
-		}
-		taken[in.Address] = true
+		taken = append(taken, in.Address)
 		for _, fault := range (publish.Naming{Name: in.Name, Address: in.Address}).Faults() {
 			return refusal.Of(refusal.ErrInvalid, "“%s”: %s", in.Name, fault)
 		}
@@ -195,15 +193,15 @@ func (ps *Pages) writePages(ctx context.Context, pages ...store.Page) error {
 }
 
 // freeAddress makes an address of a name that no page has and that is not the
-// shop's own.
-func (ps *Pages) freeAddress(ctx context.Context, name string) (string, error) {
+// shop's own, nor one of some others.
+func (ps *Pages) freeAddress(ctx context.Context, name string, but ...string) (string, error) {
 	base := Address(name)
 	for n := 1; n < 100; n++ {
 		address := base
 		if n > 1 {
 			address = fmt.Sprintf("%.56s-%d", base, n)
 		}
-		if publish.Reserved(address) {
+		if publish.Reserved(address) || slices.Contains(but, address) {
 			continue
 		}
 		var taken int64

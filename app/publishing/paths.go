@@ -140,14 +140,10 @@ func evenly(text string) string {
 func (publisher *Publisher) aboutPage(step route.Step, d drafts.Draft, f facts.Facts) fault.About {
 	schema := publisher.Render.Registry.Schema()
 	tree := schema.Follow(d.Tree)
-	out := fault.About{
-		Summary: schema.Has(tree, func(t manuscript.Traits) bool { return t.Listed }),
-		Form:    schema.Has(tree, func(t manuscript.Traits) bool { return t.Asks }),
-		Books:   schema.Has(tree, func(t manuscript.Traits) bool { return t.Books }),
-	}
-	for _, l := range schema.Links(tree) {
-		if name := l.Target.Pressed(schema.Leading(tree)); name != "" && !slices.Contains(out.Buttons, name) {
-			out.Buttons = append(out.Buttons, name)
+	out := fault.About{Summary: schema.Has(tree, func(t manuscript.Traits) bool { return t.Listed })}
+	for _, b := range pressed(schema, tree) {
+		if !slices.Contains(out.Buttons, b.name) {
+			out.Buttons = append(out.Buttons, b.name)
 		}
 	}
 	if step.Kind != route.Sales && !step.Kind.Offers() {
@@ -186,19 +182,30 @@ func (publisher *Publisher) unrouted(d drafts.Draft) []check.Finding {
 			Remedy: "Put it on the map of Routes, or set it aside.", Gravity: check.Stops,
 		})
 	}
-	schema := publisher.Render.Registry.Schema()
-	for _, l := range schema.Links(d.Tree) {
-		if name := l.Target.Pressed(schema.Leading(d.Tree)); name != "" {
-			out = append(out, check.Finding{
-				What: fmt.Sprintf("A call to action says “%s”, which leads on by a route, and this page is on no map.", name), Remedy: "Put the page on the map of Routes, or choose where this leads.",
-				PieceID: l.Piece, Gravity: check.Stops,
-			})
+	for _, b := range pressed(publisher.Render.Registry.Schema(), d.Tree) {
+		out = append(out, check.Finding{
+			What: fmt.Sprintf("A call to action says “%s”, which leads on by a route, and this page is on no map.", b.name), Remedy: "Put the page on the map of Routes, or choose where this leads.",
+			PieceID: b.piece, Gravity: check.Stops,
+		})
+	}
+	return out
+}
+
+// button is a call to action that leads on by a route, with the piece it is in.
+type button struct{ name, piece string }
+
+func pressed(schema manuscript.Schema, tree manuscript.Page) []button {
+	var out []button
+	leading := schema.Leading(tree)
+	for _, l := range schema.Links(tree) {
+		if name := l.Target.Pressed(leading); name != "" {
+			out = append(out, button{name, l.Piece})
 		}
 	}
 	return out
 }
 
-// facts of drafts that are read for all at once.
+// factsOf reads the facts of all drafts at once.
 func (publisher *Publisher) factsOf(ctx context.Context, list []drafts.Draft) ([]facts.Facts, error) {
 	pages := make([]factbook.Wanted, len(list))
 	for i, d := range list {

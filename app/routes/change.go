@@ -172,14 +172,13 @@ func stepPurposes() []string {
 
 // New is a step as it is asked for.
 type New struct {
-	Kind     route.Kind
-	Name     string
-	PageID   string // an existing page; empty: one is made, where the kind has a page
-	Template string
-	Address  string
-	FileID   string
-	From     string // the step that leads to it, with the outcome; empty: none yet
-	Outcome  route.Outcome
+	Kind    route.Kind
+	Name    string
+	PageID  string // an existing page; empty: one is made, where the kind has a page
+	Address string
+	FileID  string
+	From    string // the step that leads to it, with the outcome; empty: none yet
+	Outcome route.Outcome
 }
 
 // Add puts a step on a map, with a page of its own where it has one, and leads an

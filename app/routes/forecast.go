@@ -5,6 +5,7 @@ import (
 	"sort"
 
 	"chrysagon/core/forecast"
+	"chrysagon/core/fork"
 	"chrysagon/core/money"
 	"chrysagon/core/route"
 
@@ -158,7 +159,7 @@ func (m Map) targets(s route.Step, o route.Outcome, w WhatIf) (targets []string,
 		return []string{Done}, []int64{1}, false
 	}
 	last := list[len(list)-1]
-	tried := slices.ContainsFunc(last.Fork, func(f shareOf) bool { _, is := w.Shares[ShareKey(last, f.To)]; return is })
+	tried := slices.ContainsFunc(last.Fork, func(f fork.Share) bool { _, is := w.Shares[ShareKey(last, f.To)]; return is })
 	if went > 0 && !tried {
 		return targets, weights, false
 	}

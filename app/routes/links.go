@@ -39,6 +39,11 @@ func (k *Keeper) links(ctx context.Context, campaignID string) ([]Link, error) {
 	return list, nil
 }
 
+// Link reads one tracked link of a campaign.
+func (k *Keeper) Link(ctx context.Context, campaignID, id string) (store.Link, error) {
+	return store.One[store.Link](k.Store.On(ctx).Scopes(store.OfCampaign(campaignID)).Where("id = ?", id), "There is no such link.")
+}
+
 // LinkPath is where a tracked link is found in the shop.
 func LinkPath(slug string) string { return "/to/" + slug }
 

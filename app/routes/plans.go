@@ -34,7 +34,7 @@ func (k *Keeper) Begin(ctx context.Context, campaignID, userID, plan string, nam
 		if given := names[s.ID]; given != "" {
 			name = given
 		}
-		list[i] = pages.NewPage{CampaignID: campaignID, Purpose: purposeOf(s.Kind), Name: name, Layout: "bare", Template: p.Template[s.ID]}
+		list[i] = pages.NewPage{CampaignID: campaignID, Purpose: purposeOf(s.Kind), Name: name, Layout: "bare", Template: s.Kind.Template()}
 	}
 	return k.Pages.AddAll(ctx, list, k.onward, func(tx *gorm.DB, rows []store.Page) error {
 		ids := map[string]string{}
@@ -82,11 +82,7 @@ func (k *Keeper) onward(in pages.NewPage, tree manuscript.Page) manuscript.Page 
 // made makes the page of a step, of which nothing more is known than its kind.
 func (k *Keeper) made(ctx context.Context, campaignID string, n New) (string, map[string]string, error) {
 	var id string
-	template := n.Template
-	if template == "" {
-		template = map[route.Kind]string{route.OptIn: "opt-in", route.Bridge: "bridge", route.Sales: "sales", route.List: "clearance", route.UpsellAt: "upsell", route.DownsellAt: "downsell", route.ThankYou: "thank-you", route.Appointment: "appointment"}[n.Kind]
-	}
-	in := pages.NewPage{CampaignID: campaignID, Purpose: purposeOf(n.Kind), Name: n.Name, Layout: "bare", Template: template}
+	in := pages.NewPage{CampaignID: campaignID, Purpose: purposeOf(n.Kind), Name: n.Name, Layout: "bare", Template: n.Kind.Template()}
 	if n.Kind.Paged() && purpose.Of(in.Purpose).Joins {
 		d, faults, err := k.Pages.AddPage(ctx, in)
 		return d.ID, faults, err

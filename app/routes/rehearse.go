@@ -9,13 +9,10 @@ import (
 	"chrysagon/app/drafts"
 	"chrysagon/app/factbook"
 	rules "chrysagon/core/checkout"
-	"chrysagon/core/fork"
 	"chrysagon/core/offer"
 	"chrysagon/core/rehearsal"
 	"chrysagon/store"
 )
-
-type shareOf = fork.Share
 
 // Rehearsal is what invented visitors did on a map, and what was to be expected.
 type Rehearsal struct {

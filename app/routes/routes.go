@@ -13,7 +13,6 @@ import (
 	"chrysagon/app/pages"
 	"chrysagon/app/publishing"
 	"chrysagon/core/manuscript"
-	"chrysagon/core/origin"
 	"chrysagon/core/route"
 	"chrysagon/store"
 
@@ -25,7 +24,6 @@ type Keeper struct {
 	Drafts     *drafts.Reader
 	Facts      *factbook.Reader
 	News       *news.Hub
-	Origins    *origin.Origins
 	Pages      *pages.Pages
 	Publishing *publishing.Publisher
 	Store      *store.Store

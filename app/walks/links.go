@@ -64,18 +64,14 @@ func (g *Guide) clicked(ctx context.Context, l store.Link, visitor string) error
 // where they are; into a fork each to their share.
 func (g *Guide) linked(ctx context.Context, live *publishing.Edition, l store.Link, visitor string) (To, error) {
 	db := g.Store.On(ctx)
-	addresses, err := g.addresses(db, live.Funnel)
-	if err != nil {
-		return To{}, err
-	}
-	_, walk, err := g.walker(db, l.CampaignID, visitor)
+	open, err := g.addresses(db, live.Funnel)
 	if err != nil {
 		return To{}, err
 	}
 	if l.RouteID != nil {
 		for _, r := range live.Funnel.Routes {
 			if r.ID == *l.RouteID {
-				return g.intoFork(ctx, live, r, visitor, addresses)
+				return g.intoFork(ctx, live, r, visitor, open)
 			}
 		}
 		return To{}, ErrNowhere
@@ -84,42 +80,36 @@ func (g *Guide) linked(ctx context.Context, live *publishing.Edition, l store.Li
 	if !ok || step.Kind.AfterPayment() {
 		return To{}, ErrNowhere
 	}
+	walk, err := g.walk(db, l.CampaignID, visitor)
+	if err != nil {
+		return To{}, err
+	}
 	if visitor != "" && step.ID == live.Funnel.Steps[0].ID {
-		var at string
-		if err := db.Raw("SELECT step_id FROM walks WHERE campaign_id = ? AND visitor = ?", l.CampaignID, visitor).Scan(&at).Error; err != nil {
-			return To{}, fmt.Errorf("read where a visitor is: %w", err)
-		}
-		if on, there := live.Funnel.Step(at); there && on.Kind.Paged() && !on.Kind.AfterPayment() && addresses[on.PageID] != "" {
+		if on, there := live.Funnel.Step(walk.StepID); there && on.Kind.Paged() && !on.Kind.AfterPayment() && open.has(on) {
 			step = on
 		}
 	}
-	if step.Kind.Paged() && addresses[step.PageID] == "" {
+	if !open.has(step) {
 		return To{}, ErrNowhere
 	}
-	path, err := g.path(ctx, step, addresses, walk)
+	path, err := g.path(ctx, step, open, walk.ID)
 	return To{step, path}, err
 }
 
-func (g *Guide) intoFork(ctx context.Context, e *publishing.Edition, r route.Route, visitor string, addresses map[string]string) (To, error) {
-	db := g.Store.On(ctx)
-	kept, err := g.kept(db, []route.Route{r}, visitor)
+func (g *Guide) intoFork(ctx context.Context, e *publishing.Edition, r route.Route, visitor string, open addresses) (To, error) {
+	kept, err := g.kept(g.Store.On(ctx), []route.Route{r}, visitor)
 	if err != nil {
 		return To{}, err
 	}
 	r.When = nil // the link is for whoever has it
 	id, _, ok := route.Among([]route.Route{r}, route.Walker{ID: visitor, Kept: kept}, func(id string) bool {
 		s, there := e.Funnel.Step(id)
-		return there && !s.Kind.AfterPayment() && (!s.Kind.Paged() || addresses[s.PageID] != "")
+		return there && !s.Kind.AfterPayment() && open.has(s)
 	})
 	if !ok {
 		return To{}, ErrNowhere
 	}
-	walk := ""
 	step, _ := e.Funnel.Step(id)
 	from, _ := e.Funnel.Step(r.From)
-	if walk, err = g.note(db, Place{e, from}, visitor, route.Led{Step: step, Route: r}); err != nil {
-		return To{}, err
-	}
-	path, err := g.path(ctx, step, addresses, walk)
-	return To{step, path}, err
+	return g.to(ctx, Place{e, from}, visitor, route.Led{Step: step, Route: r}, open)
 }

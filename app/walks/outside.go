@@ -65,11 +65,11 @@ func (g *Guide) Report(ctx context.Context, at Place, text, name string) error {
 // goes on with the walk that the pass names.
 func (g *Guide) Return(ctx context.Context, at Place, visitor, text, name string) (To, error) {
 	db := g.Store.On(ctx)
-	_, own, err := g.walker(db, at.Edition.CampaignID, visitor)
+	own, err := g.walk(db, at.Edition.CampaignID, visitor)
 	if err != nil {
 		return To{}, err
 	}
-	if own == "" && text != "" && visitor != "" {
+	if own.ID == "" && text != "" && visitor != "" {
 		if w, err := g.Passed(ctx, at, text); err == nil {
 			err := db.Exec(`INSERT INTO walks (campaign_id, visitor, id, edition_id, begun_at, source, medium, by_campaign, landing, step_id, moved_at, counted)
 				SELECT campaign_id, ?, ?, edition_id, begun_at, source, medium, by_campaign, landing, step_id, ?, true FROM walks WHERE id = ? ON CONFLICT DO NOTHING`,

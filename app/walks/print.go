@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"time"
 
+	"chrysagon/app/publishing"
 	"chrysagon/core/route"
 	"chrysagon/store"
 
@@ -38,13 +39,6 @@ func Leave(tx *gorm.DB, p Print) error {
 
 // LeaveOf is Leave for an order, by what is stored of it: whoever settles it knows no more.
 func LeaveOf(tx *gorm.DB, o store.Order, stepID string, outcome route.Outcome, orders int, minor int64, at time.Time) error {
-	if o.Visitor == "" || stepID == "" {
-		return nil
-	}
-	err := tx.Exec(`INSERT INTO footprints (at, visitor, campaign_id, edition_id, step_id, outcome, orders, money_minor) VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
-		at, o.Visitor, o.CampaignID, o.EditionID, stepID, string(outcome), orders, minor).Error
-	if err != nil {
-		return fmt.Errorf("keep what came of an order: %w", err)
-	}
-	return nil
+	place := Place{&publishing.Edition{ID: o.EditionID, CampaignID: o.CampaignID}, route.Step{ID: stepID}}
+	return Leave(tx, Print{At: at, Visitor: o.Visitor, Place: place, Outcome: outcome, Orders: orders, Minor: minor})
 }

@@ -5,12 +5,10 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"log/slog"
 	"time"
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
-	"chrysagon/core/origin"
 	"chrysagon/core/pass"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
@@ -21,8 +19,6 @@ import (
 
 // Guide leads them.
 type Guide struct {
-	Log        *slog.Logger
-	Origins    *origin.Origins
 	Publishing *publishing.Publisher
 	Store      *store.Store
 }
@@ -70,15 +66,14 @@ func (g *Guide) Stand(ctx context.Context, live publishing.Live, visitor string)
 	return own, nil
 }
 
-// Walker is a visitor as routes see them, as far as nobody has ordered: by which
-// source they came.
-func (g *Guide) walker(db *gorm.DB, campaignID, visitor string) (route.Walker, string, error) {
+// walk is a visitor's walk in a campaign; the empty one where they began none.
+func (g *Guide) walk(db *gorm.DB, campaignID, visitor string) (store.Walk, error) {
 	var row store.Walk
 	err := db.Raw("SELECT * FROM walks WHERE campaign_id = ? AND visitor = ?", campaignID, visitor).Scan(&row).Error
 	if err != nil {
-		return route.Walker{}, "", fmt.Errorf("read a walk: %w", err)
+		return row, fmt.Errorf("read a walk: %w", err)
 	}
-	return route.Walker{ID: visitor, Source: row.Source}, row.ID, nil
+	return row, nil
 }
 
 // To is where a visitor is led.
@@ -95,14 +90,17 @@ var ErrNowhere = errors.New("no route leads on")
 // lead nowhere any more, because a page is gone, the live ones do.
 func (g *Guide) Lead(ctx context.Context, at Place, visitor string, o route.Outcome, about func(*route.Walker) error) (To, error) {
 	db := g.Store.On(ctx)
-	w, _, err := g.walker(db, at.Edition.CampaignID, visitor)
-	if err == nil && about != nil {
-		err = about(&w)
-	}
+	been, err := g.walk(db, at.Edition.CampaignID, visitor)
 	if err != nil {
 		return To{}, err
 	}
-	walk, editions := "", []*publishing.Edition{at.Edition}
+	w := route.Walker{ID: visitor, Source: been.Source}
+	if about != nil {
+		if err := about(&w); err != nil {
+			return To{}, err
+		}
+	}
+	editions := []*publishing.Edition{at.Edition}
 	live, err := g.Publishing.LiveOf(ctx, at.Edition.CampaignID)
 	if err != nil {
 		return To{}, err
@@ -111,28 +109,38 @@ func (g *Guide) Lead(ctx context.Context, at Place, visitor string, o route.Outc
 		editions = append(editions, live)
 	}
 	for _, e := range editions {
-		addresses, err := g.addresses(db, e.Funnel)
+		open, err := g.addresses(db, e.Funnel)
 		if err != nil {
 			return To{}, err
 		}
 		if w.Kept, err = g.kept(db, e.Funnel.From(at.Step.ID, o), visitor); err != nil {
 			return To{}, err
 		}
-		led, ok := e.Funnel.Lead(at.Step.ID, o, w, func(s route.Step) bool { return !s.Kind.Paged() || addresses[s.PageID] != "" })
-		if !ok {
-			continue
+		led, ok := e.Funnel.Lead(at.Step.ID, o, w, open.has)
+		if ok {
+			return g.to(ctx, at, visitor, led, open)
 		}
-		if walk, err = g.note(db, at, visitor, led); err != nil {
-			return To{}, err
-		}
-		path, err := g.path(ctx, led.Step, addresses, walk)
-		return To{led.Step, path}, err
 	}
 	return To{}, ErrNowhere
 }
 
+// to is the way to a step, and notes that a visitor was led there.
+func (g *Guide) to(ctx context.Context, at Place, visitor string, led route.Led, open addresses) (To, error) {
+	walk, err := g.note(g.Store.On(ctx), at, visitor, led)
+	if err != nil {
+		return To{}, err
+	}
+	path, err := g.path(ctx, led.Step, open, walk)
+	return To{led.Step, path}, err
+}
+
 // addresses are those of a funnel's pages that are live, by the pages' IDs.
-func (g *Guide) addresses(db *gorm.DB, f route.Funnel) (map[string]string, error) {
+type addresses map[string]string
+
+// has tells whether a step can be led to: it is no page of the store, or a live one.
+func (a addresses) has(s route.Step) bool { return !s.Kind.Paged() || a[s.PageID] != "" }
+
+func (g *Guide) addresses(db *gorm.DB, f route.Funnel) (addresses, error) {
 	var ids []string
 	for _, s := range f.Steps {
 		ids = append(ids, s.PageID)
@@ -141,7 +149,7 @@ func (g *Guide) addresses(db *gorm.DB, f route.Funnel) (map[string]string, error
 	if err := db.Raw("SELECT * FROM live_pages WHERE page_id = ANY(?::text[])", store.TextArray(ids)).Scan(&rows).Error; err != nil {
 		return nil, fmt.Errorf("look for the live pages: %w", err)
 	}
-	out := map[string]string{}
+	out := addresses{}
 	for _, r := range rows {
 		out[r.PageID] = r.Address
 	}
@@ -179,7 +187,7 @@ func (g *Guide) kept(db *gorm.DB, list []route.Route, visitor string) (func(stri
 
 // path is where a step is found. A page outside is told whose walk it is, where the
 // store lists its host.
-func (g *Guide) path(ctx context.Context, s route.Step, addresses map[string]string, walk string) (string, error) {
+func (g *Guide) path(ctx context.Context, s route.Step, open addresses, walk string) (string, error) {
 	switch s.Kind { //nolint:exhaustive // the others are pages
 	case route.Outside:
 		shop, err := g.Store.Shop(ctx)
@@ -196,7 +204,7 @@ func (g *Guide) path(ctx context.Context, s route.Step, addresses map[string]str
 	case route.End:
 		return "/", nil
 	}
-	return "/" + addresses[s.PageID], nil
+	return "/" + open[s.PageID], nil
 }
 
 // PageAt is where the page of a step is found, "/" where it is not live.

@@ -94,6 +94,7 @@ func Draw(nodes []Node, edges []Edge, size Size) Chart {
 	d.straighten()
 	d.layer()
 	d.rows()
+	d.left = d.lefts()
 	return d.drawn()
 }
 
@@ -109,6 +110,7 @@ type drawing struct {
 	via   [][]int  // of each edge, the items it passes, from its first layer to its last
 	lanes [][]int  // the items of each layer, from top to bottom
 	y     []int    // middle of each item, in quarters of a row
+	left  []int    // where each layer begins
 }
 
 // straighten turns the edges that close a circle around.
@@ -213,11 +215,16 @@ func (d *drawing) fill(last int) {
 	}
 }
 
+// chain are the items of an edge, from its first layer to its last.
+func (d *drawing) chain(i int) []int {
+	return append(append([]int{d.down[i][0]}, d.via[i]...), d.down[i][1])
+}
+
 // hanging are the items next to each on the left, or on the right.
 func (d *drawing) hanging(left bool) [][]int {
 	out := make([][]int, len(d.level))
-	for i, e := range d.down {
-		chain := append(append([]int{e[0]}, d.via[i]...), e[1])
+	for i := range d.down {
+		chain := d.chain(i)
 		for j := 1; j < len(chain); j++ {
 			a, b := chain[j-1], chain[j]
 			if left {
@@ -309,21 +316,22 @@ func (d *drawing) settle(lane []int, hang [][]int) {
 	}
 }
 
-// left is where a layer begins.
-func (d *drawing) left(layer int) int {
-	forks := map[int]bool{}
+// lefts are where the layers begin.
+func (d *drawing) lefts() []int {
+	forks := make([]bool, len(d.lanes))
 	for _, e := range d.edges {
 		if e.Fork != "" {
 			forks[d.level[d.at[e.From]]] = true
 		}
 	}
-	x := d.size.Left + layer*d.size.PitchX
-	for l := range forks {
-		if l < layer {
+	out, x := make([]int, len(d.lanes)), d.size.Left
+	for l := range out {
+		out[l] = x
+		if x += d.size.PitchX; forks[l] {
 			x += d.size.Fork
 		}
 	}
-	return x
+	return out
 }
 
 // top is where a thing of a height stands whose middle is an item's.
@@ -344,7 +352,7 @@ func (d *drawing) drawn() Chart {
 		}
 	}
 	for i, n := range d.nodes {
-		p := Place{Node: n, Layer: d.level[i], Row: row[i], X: max(0, d.left(d.level[i])+n.DX), Y: max(0, d.top(i, d.size.High)+n.DY)}
+		p := Place{Node: n, Layer: d.level[i], Row: row[i], X: max(0, d.left[d.level[i]]+n.DX), Y: max(0, d.top(i, d.size.High)+n.DY)}
 		c.Wide, c.High = max(c.Wide, p.X+d.size.Wide+d.size.Right), max(c.High, p.Y+d.size.High+d.size.Bottom)
 		c.Places = append(c.Places, p)
 	}
@@ -366,7 +374,7 @@ func (d *drawing) lines(c *Chart) {
 	order := make([]int, len(d.edges))
 	for i, e := range d.edges {
 		order[i] = i
-		chain := append(append([]int{d.down[i][0]}, d.via[i]...), d.down[i][1])
+		chain := d.chain(i)
 		if chain[0] != d.at[e.From] {
 			slices.Reverse(chain)
 		}
@@ -423,7 +431,7 @@ func (d *drawing) pass(l *Line, via []int) {
 		x, y = tx, ty
 	}
 	for _, n := range via {
-		if left := d.left(d.level[n]); left > x {
+		if left := d.left[d.level[n]]; left > x {
 			bend(left, d.top(n, 0))
 			x += d.size.Wide
 			l.Path += fmt.Sprintf(" H%d", x)

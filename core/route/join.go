@@ -38,7 +38,7 @@ func (f Funnel) Join(s Step) (Funnel, error) {
 				if led = true; r.Outcome == Declined && s.Aim == "" {
 					s.Aim = r.From
 				}
-				out.Routes[i] = r.turned(end.ID, s.ID)
+				out.Routes[i] = r.Turned(end.ID, s.ID)
 			}
 		}
 		if !led {
@@ -64,8 +64,8 @@ func (f Funnel) Join(s Step) (Funnel, error) {
 	return out.walked(), nil
 }
 
-// turned is a route with one of its targets changed for another.
-func (r Route) turned(from, to string) Route {
+// Turned is a route with one of its targets changed for another.
+func (r Route) Turned(from, to string) Route {
 	if r.To == from {
 		r.To = to
 	}
@@ -176,7 +176,7 @@ func (f Funnel) Leave(id string) (Funnel, error) {
 		if slices.Contains(r.Targets(), id) {
 			switch {
 			case onward != "" && onward != r.From && f.may(r, onward):
-				r = r.turned(id, onward)
+				r = r.Turned(id, onward)
 			case r.Forks():
 				r.Fork = slices.DeleteFunc(slices.Clone(r.Fork), func(s fork.Share) bool { return s.To == id })
 				r = r.single()

@@ -24,6 +24,7 @@ const (
 type trait struct {
 	kind     Kind
 	title    string // as it is said: “an upsell”
+	template string // from which its page is made where nobody chooses another
 	outcomes []Outcome
 	must     []Outcome // those that need a route; the others may stay on the page
 	entrance bool      // visitors come in here by its address
@@ -32,15 +33,15 @@ type trait struct {
 
 // traits lists the kinds in the order in which a visitor meets them.
 var traits = []trait{
-	{kind: OptIn, title: "opt-in page", outcomes: []Outcome{Submitted}, entrance: true},
-	{kind: Bridge, title: "bridge page", outcomes: []Outcome{Clicked(Yes)}},
-	{kind: List, title: "goods page", entrance: true},
-	{kind: Appointment, title: "appointment page", outcomes: []Outcome{Booked}, entrance: true},
+	{kind: OptIn, title: "opt-in page", template: "opt-in", outcomes: []Outcome{Submitted}, entrance: true},
+	{kind: Bridge, title: "bridge page", template: "bridge", outcomes: []Outcome{Clicked(Yes)}},
+	{kind: List, title: "goods page", template: "clearance", entrance: true},
+	{kind: Appointment, title: "appointment page", template: "appointment", outcomes: []Outcome{Booked}, entrance: true},
 	{kind: Outside, title: "page outside", outcomes: []Outcome{Clicked(Yes)}},
-	{kind: Sales, title: "sales page", outcomes: []Outcome{Bought}, must: []Outcome{Bought}, entrance: true},
-	{kind: UpsellAt, title: "upsell", outcomes: []Outcome{Accepted, Declined}, must: []Outcome{Accepted, Declined}, paid: true},
-	{kind: DownsellAt, title: "downsell", outcomes: []Outcome{Accepted, Declined}, must: []Outcome{Accepted, Declined}, paid: true},
-	{kind: ThankYou, title: "thank-you page", paid: true},
+	{kind: Sales, title: "sales page", template: "sales", outcomes: []Outcome{Bought}, must: []Outcome{Bought}, entrance: true},
+	{kind: UpsellAt, title: "upsell", template: "upsell", outcomes: []Outcome{Accepted, Declined}, must: []Outcome{Accepted, Declined}, paid: true},
+	{kind: DownsellAt, title: "downsell", template: "downsell", outcomes: []Outcome{Accepted, Declined}, must: []Outcome{Accepted, Declined}, paid: true},
+	{kind: ThankYou, title: "thank-you page", template: "thank-you", paid: true},
 	{kind: File, title: "file handed out"},
 	{kind: End, title: "end"},
 }
@@ -66,6 +67,10 @@ func (k Kind) Known() bool { return k.trait().kind != "" }
 
 // Title is the kind as it is said.
 func (k Kind) Title() string { return k.trait().title }
+
+// Template names what its page is made from where nobody chooses another; "" where it
+// has no page.
+func (k Kind) Template() string { return k.trait().template }
 
 // Outcomes lists the outcomes a step of this kind has by itself; what its
 // buttons name comes beside. A step without any ends its path.

@@ -6,17 +6,12 @@ import "chrysagon/core/fork"
 type Plan struct {
 	Name, Title, What string
 	Funnel            Funnel
-	Template          map[string]string // from which each step's page is made
 }
 
 var on = Clicked(Yes)
 
 func planned(name, title, what string, routes []Route, steps ...Step) Plan {
-	p := Plan{Name: name, Title: title, What: what, Funnel: Funnel{Steps: steps, Routes: routes}, Template: map[string]string{}}
-	for _, s := range steps {
-		p.Template[s.ID] = map[Kind]string{OptIn: "opt-in", Bridge: "bridge", Sales: "sales", UpsellAt: "upsell", DownsellAt: "downsell", ThankYou: "thank-you", Appointment: "appointment"}[s.Kind]
-	}
-	return p
+	return Plan{Name: name, Title: title, What: what, Funnel: Funnel{Steps: steps, Routes: routes}}
 }
 
 // Plans are the funnels to begin from, seen as maps.

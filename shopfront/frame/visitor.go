@@ -59,6 +59,14 @@ func (f *Frame) Visitor(c fiber.Ctx) string {
 	return v
 }
 
+// Viewer is the visitor who looks, or "" where nobody does.
+func (f *Frame) Viewer(c fiber.Ctx) string {
+	if f.Passing(c) {
+		return ""
+	}
+	return f.Visitor(c)
+}
+
 // Secret tells whether a text can be a browser's secret.
 func Secret(text string) bool {
 	if len(text) != VisitorLength {

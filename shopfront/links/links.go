@@ -32,10 +32,7 @@ func (l *Links) Part(out fiber.Router, limits frame.Limits) {
 
 // in leads in by a tracked link: only to what the store named.
 func (l *Links) in(c fiber.Ctx) error {
-	visitor := ""
-	if !l.Passing(c) {
-		visitor = l.Visitor(c)
-	}
+	visitor := l.Viewer(c)
 	link, path, err := l.Guide.Link(c, strings.Clone(c.Params("slug")), visitor)
 	if err != nil {
 		return err
@@ -61,10 +58,7 @@ func (l *Links) back(c fiber.Ctx) error {
 		return err
 	}
 	name := strings.Clone(c.Params("name"))
-	visitor := ""
-	if !l.Passing(c) {
-		visitor = l.Visitor(c)
-	}
+	visitor := l.Viewer(c)
 	c.Set("Cache-Control", "no-store")
 	c.Set("Referrer-Policy", "strict-origin-when-cross-origin")
 	if !route.Clicked(name).Known() {

@@ -109,21 +109,13 @@ func (p *Pages) page(c fiber.Ctx) error {
 }
 
 func (p *Pages) send(c fiber.Ctx, e *entry) error {
-	p.write(c.RequestCtx(), e, p.viewer(c), p.source(c))
+	p.write(c.RequestCtx(), e, p.Viewer(c), p.source(c))
 	return nil
-}
-
-// viewer is the visitor who looks, or "" where nobody does.
-func (p *Pages) viewer(c fiber.Ctx) string {
-	if visitor := p.Visitor(c); !p.Passing(c) {
-		return visitor
-	}
-	return ""
 }
 
 // note notes that somebody looks at a page.
 func (p *Pages) note(c fiber.Ctx, live publishing.Live) {
-	p.Events.Note(events.Event{Visitor: p.viewer(c), PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID, Source: p.source(c)})
+	p.Events.Note(events.Event{Visitor: p.Viewer(c), PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID, Source: p.source(c)})
 }
 
 // Kept serves a page from the cache to a visitor who has been here before,

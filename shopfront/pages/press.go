@@ -23,7 +23,7 @@ func (p *Pages) press(c fiber.Ctx) error {
 	if !outcome.Known() || live.Step.Kind.AfterPayment() {
 		return frame.SeeOther(c, back)
 	}
-	visitor := p.viewer(c)
+	visitor := p.Viewer(c)
 	at, err := p.Guide.Stand(c, live, visitor)
 	if err != nil {
 		return err
@@ -58,7 +58,7 @@ func (p *Pages) pressed(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	visitor := p.viewer(c)
+	visitor := p.Viewer(c)
 	at, err := p.Guide.Stand(c, live, visitor)
 	if err != nil {
 		return err

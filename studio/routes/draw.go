@@ -91,8 +91,7 @@ func thousands(n int64) string {
 	return s
 }
 
-// per is a share in per cent with as many digits as it bears: of fewer than a hundred
-// a range, of nobody a dash.
+// per is a share in per cent with as many digits as it bears; of nobody a dash.
 func per(part, whole int64) string {
 	if whole == 0 {
 		return "–"
@@ -103,23 +102,32 @@ func per(part, whole int64) string {
 	return strconv.FormatInt((200*part+whole)/(2*whole), 10) + "%"
 }
 
-// draw lays the map out and writes on it what came of it, or what is foretold.
-func draw(m routes.Map, l looking, out forecast.Output, w routes.WhatIf) drawn {
-	f := m.Funnel
-	var nodes []chart.Node
+// graphOf is a funnel as a chart takes it, with its forks as such or as single ways. A
+// way's key is that of its route and, behind a stroke, the place of its target.
+func graphOf(f route.Funnel, forks bool) (nodes []chart.Node, edges []chart.Edge) {
 	for _, s := range f.Steps {
 		nodes = append(nodes, chart.Node{ID: s.ID, Last: s.Kind.Ends(), DX: s.DX, DY: s.DY})
 	}
-	var edges []chart.Edge
 	for _, r := range f.Routes {
 		for i, to := range r.Targets() {
 			e := chart.Edge{From: r.From, To: to, Key: r.Key() + "|" + strconv.Itoa(i)}
-			if r.Forks() {
+			if forks && r.Forks() {
 				e.Fork = r.Key()
 			}
 			edges = append(edges, e)
 		}
 	}
+	return nodes, edges
+}
+
+// wayOf is the route that a line is drawn for.
+func wayOf(f route.Funnel, l chart.Line) route.Route {
+	return routeOf(f, l.Key[:strings.LastIndex(l.Key, "|")])
+}
+
+// draw lays the map out and writes on it what came of it, or what is foretold.
+func draw(m routes.Map, l looking, out forecast.Output, w routes.WhatIf) drawn {
+	nodes, edges := graphOf(m.Funnel, true)
 	came := cameOf(m)
 	left := 40
 	if len(came) > 0 {
@@ -222,8 +230,7 @@ func routeKind(s route.Step, m routes.Map) string {
 func (d *drawn) lines(m routes.Map, c chart.Chart, told teller) {
 	most := told.most()
 	for _, line := range c.Lines {
-		key, _, _ := cut(line.Key)
-		r := routeOf(m.Funnel, key)
+		r := wayOf(m.Funnel, line)
 		n := told.way(r, line.To)
 		v := lineView{Line: line, Route: r.Key(), Outcome: r.Outcome, Width: thick(n, most), Tone: "yes", None: n == 0}
 		switch {
@@ -289,12 +296,6 @@ func (d *drawn) words(c chart.Chart) {
 }
 
 func abs(n int) int { return max(n, -n) }
-
-// cut takes the place of a target off the key of an edge.
-func cut(key string) (string, string, bool) {
-	i := strings.LastIndex(key, "|")
-	return key[:max(i, 0)], key[i+1:], i >= 0
-}
 
 func routeOf(f route.Funnel, key string) route.Route {
 	i := slices.IndexFunc(f.Routes, func(r route.Route) bool { return r.Key() == key })
@@ -432,25 +433,16 @@ func sources(m routes.Map) []string {
 }
 
 // drawSmall draws a map without numbers, to be chosen from.
-func drawSmall(m routes.Map) drawn {
-	var nodes []chart.Node
-	var edges []chart.Edge
-	for _, s := range m.Funnel.Steps {
-		nodes = append(nodes, chart.Node{ID: s.ID, Last: s.Kind.Ends()})
-	}
-	for _, r := range m.Funnel.Routes {
-		for i, to := range r.Targets() {
-			edges = append(edges, chart.Edge{From: r.From, To: to, Key: r.Key() + "|" + strconv.Itoa(i)})
-		}
-	}
+func drawSmall(f route.Funnel) drawn {
+	nodes, edges := graphOf(f, false)
 	c := chart.Draw(nodes, edges, chart.Size{Wide: 30, High: 38, PitchX: 78, PitchY: 66, Left: 8, Top: 8, Right: 8, Bottom: 12})
 	d := drawn{Wide: 400, High: c.High}
-	for i, s := range m.Funnel.Steps {
+	for i, s := range f.Steps {
 		d.Steps = append(d.Steps, stepView{Place: c.Places[i], ID: s.ID, Name: s.Name, Kind: string(s.Kind)})
 	}
 	for _, l := range c.Lines {
 		v := lineView{Line: l, Tone: "yes"}
-		if routeOf(m.Funnel, l.Key[:strings.LastIndex(l.Key, "|")]).Outcome == route.Declined {
+		if wayOf(f, l).Outcome == route.Declined {
 			v.Tone = "no"
 		}
 		d.Lines = append(d.Lines, v)

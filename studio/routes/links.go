@@ -5,7 +5,6 @@ import (
 	"strings"
 
 	"chrysagon/app/routes"
-	"chrysagon/core/refusal"
 	"chrysagon/studio/frame"
 
 	"github.com/boombuler/barcode/qr"
@@ -38,23 +37,17 @@ func (p *Place) dropLink(c fiber.Ctx) error {
 
 // qr is a link as a QR code (ISO/IEC 18004), drawn as SVG.
 func (p *Place) qr(c fiber.Ctx) error {
-	m, err := p.Routes.Map(c, frame.AtHand(c), routes.Window{})
+	l, err := p.Routes.Link(c, frame.AtHand(c), c.Params("id"))
 	if err != nil {
 		return err
 	}
-	for _, l := range m.Links {
-		if l.ID != c.Params("id") {
-			continue
-		}
-		svg, err := qrSVG(l.Address(p.Origins.Shop))
-		if err != nil {
-			return err
-		}
-		c.Set("Content-Type", "image/svg+xml")
-		c.Set("Content-Disposition", fmt.Sprintf(`inline; filename="%s.svg"`, l.Slug))
-		return c.SendString(svg)
+	svg, err := qrSVG(p.Origins.Shop + routes.LinkPath(l.Slug))
+	if err != nil {
+		return err
 	}
-	return refusal.Of(refusal.ErrNotFound, "There is no such link.")
+	c.Set("Content-Type", "image/svg+xml")
+	c.Set("Content-Disposition", fmt.Sprintf(`inline; filename="%s.svg"`, l.Slug))
+	return c.SendString(svg)
 }
 
 // qrSVG draws a text as a QR code, with the four modules of quiet ground around it

@@ -54,13 +54,14 @@ func (p *Place) values(c fiber.Ctx, l looking) (map[string]any, error) {
 	if err != nil {
 		return nil, err
 	}
-	return p.valuesOf(c, l, m, routes.WhatIf{})
+	return p.valuesOf(l, m, routes.WhatIf{}), nil
 }
 
-func (p *Place) valuesOf(_ fiber.Ctx, l looking, m routes.Map, w routes.WhatIf) (map[string]any, error) {
-	values := map[string]any{"Title": "Routes", "M": m, "L": l, "State": m.State, "Plans": plansAsMaps(), "Sources": sources(m), "Kinds": route.Kinds(), "Shop": p.Origins.Shop, "Campaign": m.Campaign.Name}
+func (p *Place) valuesOf(l looking, m routes.Map, w routes.WhatIf) map[string]any {
+	values := map[string]any{"Title": "Routes", "M": m, "L": l, "State": m.State, "Sources": sources(m), "Kinds": route.Kinds(), "Shop": p.Origins.Shop, "Campaign": m.Campaign.Name}
 	if len(m.Funnel.Steps) == 0 {
-		return values, nil
+		values["Plans"] = plansAsMaps()
+		return values
 	}
 	if _, there := m.Funnel.Step(l.Step); !there {
 		l.Step = chosenFirst(m)
@@ -85,7 +86,7 @@ func (p *Place) valuesOf(_ fiber.Ctx, l looking, m routes.Map, w routes.WhatIf) 
 			values["Now"] = now
 		}
 	}
-	return values, nil
+	return values
 }
 
 // chosenFirst is the step that is open where none was chosen: the first with a fault,
@@ -115,14 +116,15 @@ func (p *Place) place(c fiber.Ctx) error {
 // body is the place without its frame. Who has seen these figures already is told
 // that nothing changed.
 func (p *Place) body(c fiber.Ctx) error {
-	values, err := p.values(c, look(c))
+	l := look(c)
+	m, err := p.Routes.Map(c, frame.AtHand(c), p.window(l))
 	if err != nil {
 		return err
 	}
-	if seen := c.Query("seen"); seen != "" && seen == values["Seen"] {
+	if seen := c.Query("seen"); seen != "" && seen == seenOf(m) {
 		return c.SendStatus(fiber.StatusNoContent)
 	}
-	return p.Fragment(c, "routes-body", values)
+	return p.Fragment(c, "routes-body", p.valuesOf(l, m, routes.WhatIf{}))
 }
 
 // seenOf names a state of the map and its figures.
@@ -225,18 +227,10 @@ func (p *Place) turn(c fiber.Ctx) error {
 		return err
 	}
 	from, o, key, was, to := frame.Typed(c, "from"), route.Outcome(frame.Typed(c, "outcome")), frame.Typed(c, "route"), frame.Typed(c, "was"), frame.Typed(c, "to")
-	list := f.Clone().From(from, o)
-	for i := range list {
-		if list[i].Key() != key {
-			continue
-		}
-		if list[i].To == was {
-			list[i].To = to
-		}
-		for j := range list[i].Fork {
-			if list[i].Fork[j].To == was {
-				list[i].Fork[j].To = to
-			}
+	list := f.From(from, o)
+	for i, r := range list {
+		if r.Key() == key {
+			list[i] = r.Turned(was, to)
 		}
 	}
 	return p.changed(c, route.Command{Do: route.LeadTo, From: from, Outcome: o, Routes: list})

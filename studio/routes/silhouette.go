@@ -113,10 +113,7 @@ type planView struct {
 func plansAsMaps() []planView {
 	var out []planView
 	for _, p := range route.Plans() {
-		m := routes.Map{}
-		m.Funnel = p.Funnel
-		d := drawSmall(m)
-		out = append(out, planView{p, d})
+		out = append(out, planView{p, drawSmall(p.Funnel)})
 	}
 	return out
 }

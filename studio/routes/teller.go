@@ -59,8 +59,8 @@ func (t teller) falls(s route.Step) string {
 	n := t.m.Figures.Steps[s.ID].Left()
 	if t.foretold {
 		left := t.seen[s.ID]
-		for i, r := range t.out.Rates {
-			if t.out.Rates[i].From == s.ID {
+		for _, r := range t.out.Rates {
+			if r.From == s.ID {
 				left -= t.seen[s.ID] * r.Rate
 			}
 		}

@@ -10,7 +10,6 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/refusal"
 	"chrysagon/core/rehearsal"
-
 	"chrysagon/studio/frame"
 
 	"github.com/gofiber/fiber/v3"
@@ -102,22 +101,24 @@ func (p *Place) tried(c fiber.Ctx) (routes.WhatIf, error) {
 	return w, nil
 }
 
+// trying is the map with what is tried on it.
+func (p *Place) trying(c fiber.Ctx, l looking) (m routes.Map, w routes.WhatIf, err error) {
+	if w, err = p.tried(c); err != nil {
+		return m, w, err
+	}
+	m, err = p.Routes.Map(c, frame.AtHand(c), p.window(l))
+	return m, w, err
+}
+
 // whatIf shows the map as it would be.
 func (p *Place) whatIf(c fiber.Ctx) error {
-	w, err := p.tried(c)
-	if err != nil {
-		return err
-	}
 	l := look(c)
 	l.Mode = "forecast"
-	m, err := p.Routes.Map(c, frame.AtHand(c), p.window(l))
+	m, w, err := p.trying(c, l)
 	if err != nil {
 		return err
 	}
-	values, err := p.valuesOf(c, l, m, w)
-	if err != nil {
-		return err
-	}
+	values := p.valuesOf(l, m, w)
 	if values["NoForecast"] != nil && w.Any() {
 		return refusal.Of(refusal.ErrInvalid, "These rates cannot be: %v. Of one step, all together are at most 100 per cent.", values["NoForecast"])
 	}
@@ -140,23 +141,16 @@ type rehearsedRow struct {
 
 // rehearse lets invented visitors walk, and shows what they did.
 func (p *Place) rehearse(c fiber.Ctx) error {
-	w, err := p.tried(c)
+	l := look(c)
+	m, w, err := p.trying(c, l)
 	if err != nil {
 		return err
 	}
-	l := look(c)
 	seed, err := strconv.ParseUint(given(c, "seed"), 10, 64)
 	if err != nil {
 		seed = 1
 	}
-	m, err := p.Routes.Map(c, frame.AtHand(c), p.window(l))
-	if err != nil {
-		return err
-	}
-	values, err := p.valuesOf(c, l, m, w)
-	if err != nil {
-		return err
-	}
+	values := p.valuesOf(l, m, w)
 	const visitors = 100_000
 	r, err := p.Routes.Rehearse(c, m, w, visitors, seed)
 	if err != nil {

@@ -28,8 +28,6 @@ type About struct {
 	Mentions []string `json:"mentions,omitempty"` // goods that its words speak of as bought
 	Buttons  []string `json:"buttons,omitempty"`  // the calls to action it names
 	Summary  bool     `json:"summary,omitempty"`  // it shows what was bought
-	Form     bool     `json:"form,omitempty"`     // it has a form
-	Books    bool     `json:"books,omitempty"`    // it gives appointments
 }
 
 // Bound is an offer that holds on some steps only.

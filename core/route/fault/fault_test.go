@@ -163,6 +163,25 @@ func TestEachFaultIsNamedAndMended(t *testing.T) {
 	}
 }
 
+// Eighteen offers in a row can be answered in a quarter of a million ways. Not all of
+// them are told apart then, and still every step is come to.
+func TestOfManyOffersEachIsReached(t *testing.T) {
+	in := fault.Input{About: map[string]fault.About{"sell": {Sells: "ember", Asks: true}, "thanks": {Summary: true}}}
+	in.Funnel.Steps = []route.Step{{ID: "sell", Kind: route.Sales, Name: "Night flight", PageID: "sell"}}
+	in.Funnel.Routes = []route.Route{{From: "sell", Outcome: route.Bought, To: "offer-0"}}
+	for i := range 18 {
+		id, to := fmt.Sprint("offer-", i), fmt.Sprint("offer-", i+1)
+		if i == 17 {
+			to = "thanks"
+		}
+		in.Funnel.Steps = append(in.Funnel.Steps, route.Step{ID: id, Kind: route.UpsellAt, Name: id, PageID: id})
+		in.Funnel.Routes = append(in.Funnel.Routes, route.Route{From: id, Outcome: route.Accepted, To: to}, route.Route{From: id, Outcome: route.Declined, To: to})
+		in.About[id] = fault.About{Sells: fmt.Sprint("goods-", i)}
+	}
+	in.Funnel.Steps = append(in.Funnel.Steps, route.Step{ID: "thanks", Kind: route.ThankYou, Name: "Thank you", PageID: "thanks"})
+	assert.Empty(t, fault.Find(in))
+}
+
 // drawn draws a funnel that anybody might have made, with all that can go wrong.
 func drawn(t *rapid.T) fault.Input {
 	in := fault.Input{About: map[string]fault.About{}, Goods: map[string]string{}}

@@ -37,9 +37,7 @@ func ways(r *reading) []Fault {
 		}
 		if s.Kind == route.Bridge && !slices.ContainsFunc(r.Funnel.Routes, func(one route.Route) bool { return one.From == s.ID }) {
 			f := Fault{StepID: s.ID, Outcome: route.Clicked(route.Yes), What: fmt.Sprintf("“%s” leads nowhere: nobody who reads it can go on.", s.Name), Remedy: "Say where it leads.", Gravity: check.Mend}
-			if to, ok := r.offer(s.ID); ok {
-				f.Remedy, f.Mend = "Lead it to “"+to.Name+"”.", lead(s.ID, f.Outcome, to.ID)
-			}
+			r.toOffer(&f, "Lead it to “%s”.")
 			out = append(out, f)
 		}
 	}
@@ -56,8 +54,8 @@ func buttons(r *reading) []Fault {
 				continue
 			}
 			f := Fault{StepID: s.ID, Outcome: o, What: fmt.Sprintf("A button of “%s” says “%s”, which has no route here.", s.Name, name), Remedy: "Say where it leads.", Gravity: check.Stops}
-			if to, ok := r.offer(s.ID); ok && s.Kind != route.ThankYou {
-				f.Remedy, f.Mend = "Lead it to “"+to.Name+"”.", lead(s.ID, o, to.ID)
+			if s.Kind != route.ThankYou {
+				r.toOffer(&f, "Lead it to “%s”.")
 			}
 			out = append(out, f)
 		}
@@ -67,13 +65,9 @@ func buttons(r *reading) []Fault {
 
 // reached finds steps to which no path leads.
 func reached(r *reading) []Fault {
-	seen := map[int]bool{}
-	for _, s := range r.order {
-		seen[s.step] = true
-	}
 	var out []Fault
-	for i, s := range r.Funnel.Steps {
-		if seen[i] {
+	for _, s := range r.Funnel.Steps {
+		if r.met[s.ID] {
 			continue
 		}
 		gravity := check.Mend
@@ -195,9 +189,7 @@ func outside(r *reading) []Fault {
 			continue
 		}
 		f := Fault{StepID: s.ID, Outcome: route.Clicked(route.Yes), What: fmt.Sprintf("From “%s” no way leads back.", s.Name), Remedy: "Say where its readers come back to, and put that address behind its button.", Gravity: check.Mend}
-		if to, ok := r.offer(s.ID); ok {
-			f.Remedy, f.Mend = "Lead them to “"+to.Name+"”, and put that address behind its button.", lead(s.ID, f.Outcome, to.ID)
-		}
+		r.toOffer(&f, "Lead them to “%s”, and put that address behind its button.")
 		out = append(out, f)
 	}
 	return out
@@ -205,19 +197,10 @@ func outside(r *reading) []Fault {
 
 // bound finds offers that hold on steps only that nobody reaches.
 func bound(r *reading) []Fault {
-	seen := map[string]bool{}
-	for _, s := range r.order {
-		seen[r.Funnel.Steps[s.step].ID] = true
-	}
 	var out []Fault
 	for _, b := range r.Bound {
-		here := false
-		for _, id := range b.Steps {
-			if _, there := r.index[id]; there {
-				here = true
-			}
-		}
-		if here && !slices.ContainsFunc(b.Steps, func(id string) bool { return seen[id] }) {
+		here := slices.ContainsFunc(b.Steps, func(id string) bool { _, there := r.index[id]; return there })
+		if here && !slices.ContainsFunc(b.Steps, func(id string) bool { return r.met[id] }) {
 			out = append(out, Fault{StepID: b.Steps[0], What: fmt.Sprintf("The offer “%s” holds on a step that no path reaches.", b.Offer), Remedy: "Lead a route to the step, or bind the offer to another.", Gravity: check.Mend})
 		}
 	}

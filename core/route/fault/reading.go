@@ -1,6 +1,7 @@
 package fault
 
 import (
+	"fmt"
 	"slices"
 	"strings"
 
@@ -14,11 +15,11 @@ import (
 // therefore happen to nobody.
 type reading struct {
 	Input
-	index map[string]int // of steps
-	goods []string       // by their bit
-	from  map[state]link // how a state was first come to
-	order []state        // in which they were found
-	deep  bool           // there were too many to follow all
+	index map[string]int  // of steps
+	goods []string        // by their bit
+	from  map[state]link  // how a state was first come to
+	order []state         // in which they were found
+	met   map[string]bool // steps to which any state leads
 }
 
 // state is where a visitor is, and what became of them on the way.
@@ -36,11 +37,13 @@ type link struct {
 	began   bool // nobody led here: it is an entrance
 }
 
-// mostStates is how many are followed; goods beyond the 64th share the last bit.
+// mostStates is how many are told apart. Behind them a step is followed once, whatever
+// was bought on the way, so that every step is still come to. Goods beyond the 64th
+// share the last bit.
 const mostStates = 50_000
 
 func read(in Input) *reading {
-	r := &reading{Input: in, index: map[string]int{}, from: map[state]link{}}
+	r := &reading{Input: in, index: map[string]int{}, from: map[state]link{}, met: map[string]bool{}}
 	for i, s := range in.Funnel.Steps {
 		r.index[s.ID] = i
 	}
@@ -50,20 +53,18 @@ func read(in Input) *reading {
 		}
 	}
 	for i := 0; i < len(r.order); i++ {
-		if len(r.order) > mostStates {
-			r.deep = true
-			break
-		}
 		r.on(r.order[i])
 	}
 	return r
 }
 
 func (r *reading) come(s state, by link) {
-	if _, known := r.from[s]; !known {
-		r.from[s] = by
-		r.order = append(r.order, s)
+	id := r.Funnel.Steps[s.step].ID
+	if _, known := r.from[s]; known || (len(r.order) >= mostStates && r.met[id]) {
+		return
 	}
+	r.from[s], r.met[id] = by, true
+	r.order = append(r.order, s)
 }
 
 // step is the step of a state, with what is known of it.
@@ -218,6 +219,14 @@ func (r *reading) offer(from string) (route.Step, bool) {
 		return route.Step{}, false
 	}
 	return r.Funnel.Steps[i], true
+}
+
+// toOffer makes it the remedy of a fault that its outcome is led to a page that sells,
+// said by a sentence with its name in it.
+func (r *reading) toOffer(f *Fault, says string) {
+	if to, ok := r.offer(f.StepID); ok {
+		f.Remedy, f.Mend = fmt.Sprintf(says, to.Name), lead(f.StepID, f.Outcome, to.ID)
+	}
 }
 
 // lead is the command that leads an outcome to one step, for everybody.
