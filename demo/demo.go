@@ -42,9 +42,24 @@ const (
 //go:embed pictures/*.svg
 var drawn embed.FS
 
+// Open is Load and Season, and counts what came of all visitors once.
+func Open(ctx context.Context, s *store.Store, lamps string, now time.Time) error {
+	if err := load(ctx, s, now); err != nil {
+		return err
+	}
+	return Season(ctx, s, lamps, now)
+}
+
 // Load fills an empty database with the demo store. In one that is filled it
 // only moves the demo's deadline on when that has passed.
 func Load(ctx context.Context, s *store.Store, now time.Time) error {
+	if err := load(ctx, s, now); err != nil {
+		return err
+	}
+	return rollUp(ctx, s)
+}
+
+func load(ctx context.Context, s *store.Store, now time.Time) error {
 	now = now.UTC().Truncate(time.Microsecond)
 	var stores int64
 	if err := s.DB.WithContext(ctx).Model(&store.Shop{}).Count(&stores).Error; err != nil {
@@ -56,7 +71,7 @@ func Load(ctx context.Context, s *store.Store, now time.Time) error {
 	if err := store.MakePartitions(ctx, s, now); err != nil {
 		return err
 	}
-	err := s.In(ctx, func(tx *gorm.DB) error {
+	return s.In(ctx, func(tx *gorm.DB) error {
 		for _, step := range []func(*gorm.DB, time.Time) error{shop, shelf, goods, tables, offers, shelves, campaign, year, past} {
 			if err := step(tx, now); err != nil {
 				return fmt.Errorf("load the demo store: %w", err)
@@ -64,10 +79,6 @@ func Load(ctx context.Context, s *store.Store, now time.Time) error {
 		}
 		return nil
 	})
-	if err != nil {
-		return err
-	}
-	return rollUp(ctx, s)
 }
 
 // rollUp counts what came of the demo's visitors.

@@ -2,12 +2,14 @@ package demo_test
 
 import (
 	"context"
+	"strings"
 	"testing"
 	"time"
 
 	"chrysagon/app/factbook"
 	"chrysagon/demo"
 	"chrysagon/internal/testkit"
+	"chrysagon/store"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -51,4 +53,26 @@ func TestTheSeasonKeepsItsPromise(t *testing.T) {
 	assert.Contains(t, b.Get(f.Path).Body, "SEVEN KNOTS")
 	require.NoError(t, demo.Season(t.Context(), shop.Store, "http://elsewhere.example/", testkit.Start), "laid once")
 	assert.Equal(t, int64(8), shop.Number("SELECT count(*) FROM steps WHERE campaign_id = 'frost-lanterns'"))
+}
+
+// Opened at once, or loaded and given its paths later, the demo tells the same story.
+func TestTheStoryIsTheSameHoweverItIsOpened(t *testing.T) {
+	const lamps = "http://lamps.example/"
+	ctx := context.Background()
+	told := func(s *store.Store) (out []string) {
+		for _, sql := range []string{
+			"SELECT w::text FROM walk_hours w ORDER BY 1", "SELECT concat_ws(' ', at, kind, visitor, page_id, step_id, edition_id, name, to_step, source) FROM events ORDER BY 1",
+			"SELECT c::text FROM link_clicks c ORDER BY 1", "SELECT concat_ws(' ', visitor, begun_at, source, landing) FROM walks ORDER BY 1",
+		} {
+			var rows []string
+			require.NoError(t, s.DB.Raw(sql).Scan(&rows).Error)
+			require.NotEmpty(t, rows, sql)
+			out = append(out, strings.Join(rows, "\n"))
+		}
+		return out
+	}
+	late, once := testkit.DB(t), testkit.Empty(t)
+	require.NoError(t, demo.Season(ctx, late, lamps, testkit.Start))
+	require.NoError(t, demo.Open(ctx, once, lamps, testkit.Start))
+	assert.Equal(t, told(late), told(once))
 }

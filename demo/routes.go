@@ -1,7 +1,6 @@
 package demo
 
 import (
-	"cmp"
 	"context"
 	"crypto/sha256"
 	_ "embed" // the guide
@@ -9,8 +8,6 @@ import (
 	"encoding/json"
 	"fmt"
 	"math/rand/v2"
-	"slices"
-	"strings"
 	"time"
 
 	"chrysagon/app/drafts"
@@ -201,18 +198,23 @@ func paths(tx *gorm.DB, lamps string, now time.Time) error {
 // footfalls are the walks of the last days: those who saw the offer are the visitors
 // of the demo's past, and four in ten of them came there by the opt-in page.
 func footfalls(tx *gorm.DB, _ string, now time.Time) error {
-	var seen []store.Event
-	if err := tx.Raw("DELETE FROM events WHERE visitor LIKE 'past-%' RETURNING *").Scan(&seen).Error; err != nil {
+	var seen []struct {
+		At      time.Time
+		Visitor string
+	}
+	err := tx.Raw(`WITH waiting AS (DELETE FROM footprints WHERE visitor LIKE 'past-%' RETURNING at, visitor, step_id, outcome),
+			counted AS (DELETE FROM events WHERE visitor LIKE 'past-%' RETURNING at, visitor, step_id, kind)
+		SELECT * FROM (SELECT at, visitor FROM waiting WHERE step_id = 'night-flight' AND outcome = ''
+			UNION ALL SELECT at, visitor FROM counted WHERE step_id = 'night-flight' AND kind = 'view') seen ORDER BY at, visitor COLLATE "C"`).Scan(&seen).Error
+	if err != nil {
 		return err
 	}
-	seen = slices.DeleteFunc(seen, func(e store.Event) bool { return e.Kind != "view" || e.StepID != "night-flight" })
-	slices.SortFunc(seen, func(a, b store.Event) int { return cmp.Or(a.At.Compare(b.At), strings.Compare(a.Visitor, b.Visitor)) })
 	for _, table := range []string{"walks", "walk_hours"} {
 		if err := tx.Exec("DELETE FROM " + table).Error; err != nil {
 			return err
 		}
 	}
-	w := strollers{rng: rand.New(rand.NewPCG(15, 10))} //nolint:gosec // a story, not a secret
+	w := strollers{rng: rand.New(rand.NewPCG(15, 10)), bridges: seasonFunnel("").Routes[0].Fork} //nolint:gosec // a story, not a secret
 	for _, e := range seen {
 		if w.rng.IntN(10) < 4 {
 			w.come(e.Visitor, e.At.Add(-time.Duration(5+w.rng.IntN(40))*time.Minute), true)
@@ -245,9 +247,10 @@ func footfalls(tx *gorm.DB, _ string, now time.Time) error {
 }
 
 type strollers struct {
-	rng    *rand.Rand
-	prints []store.Footprint
-	others int
+	rng     *rand.Rand
+	bridges []fork.Share
+	prints  []store.Footprint
+	others  int
 }
 
 func (w *strollers) print(visitor string, at time.Time, step, outcome, to string) *store.Footprint {
@@ -274,7 +277,7 @@ func (w *strollers) come(visitor string, at time.Time, arrives bool) {
 	if !arrives && w.rng.IntN(100) < 73 {
 		return // they left where they came in
 	}
-	to, _ := fork.Pick("two-bridges", visitor, "", seasonFunnel("").Routes[0].Fork)
+	to, _ := fork.Pick("two-bridges", visitor, "", w.bridges)
 	at = at.Add(time.Minute)
 	w.print(visitor, at, "seven-knots", string(route.Submitted), to)
 	w.print(visitor, at.Add(time.Second), to, "", "")

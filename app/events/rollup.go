@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"chrysagon/core/source"
@@ -94,7 +95,7 @@ func (r *Recorder) take(ctx context.Context, tx pgx.Tx) (prints, error) {
 func (p *prints) add(f store.Footprint) {
 	kind, name := string(View), ""
 	if f.Outcome != "" {
-		kind, name = kindOf(f.Outcome)
+		kind, name, _ = strings.Cut(f.Outcome, ":") // of a call to action, what was pressed
 	}
 	p.ID, p.At, p.Visitor, p.Campaign = append(p.ID, f.ID), append(p.At, f.At), append(p.Visitor, f.Visitor), append(p.Campaign, f.CampaignID)
 	p.Edition, p.Page, p.Step, p.Outcome, p.To = append(p.Edition, f.EditionID), append(p.Page, f.PageID), append(p.Step, f.StepID), append(p.Outcome, f.Outcome), append(p.To, f.ToStep)
@@ -209,13 +210,3 @@ const spans = "(VALUES ('hour'), ('day')) AS spans(span)"
 
 const added = `ON CONFLICT (campaign_id, span, hour, step_id, source, outcome, to_step) DO UPDATE
 	SET visitors = walk_hours.visitors + EXCLUDED.visitors, orders = walk_hours.orders + EXCLUDED.orders, money_minor = walk_hours.money_minor + EXCLUDED.money_minor`
-
-// kindOf is an outcome as an event's kind, and the name of what was pressed.
-func kindOf(outcome string) (kind, name string) {
-	for i := range outcome {
-		if outcome[i] == ':' {
-			return outcome[:i], outcome[i+1:]
-		}
-	}
-	return outcome, ""
-}

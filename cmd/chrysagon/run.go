@@ -93,10 +93,7 @@ func serve(ctx context.Context, withDemo, reload bool) error {
 		}
 	}
 	if withDemo {
-		if err := demo.Load(ctx, s, time.Now()); err != nil {
-			return err
-		}
-		if err := demo.Season(ctx, s, server.Neighbour(config.Port), time.Now()); err != nil {
+		if err := demo.Open(ctx, s, server.Neighbour(config.Port), time.Now()); err != nil {
 			return err
 		}
 		debug.FreeOSMemory() // what it took to draw and encode the demo's pictures, at a first start, is not needed again
