@@ -2,7 +2,11 @@
 // keys, numbers follow the sales, and rehearsals can be watched.
 import htmx from 'htmx.org'
 
-const post = (path, values) => htmx.ajax('POST', path, { target: '#routes-body', values: { ...at(), ...values } })
+// Changes go one after the other, each reckoned from what the one before it left:
+// two presses of a key are two moves, and an undo takes back the move before it.
+let queue = Promise.resolve()
+const post = (path, values) =>
+  (queue = queue.then(() => htmx.ajax('POST', path, { target: '#routes-body', values: { ...at(), ...values?.() } })).catch(() => {}))
 const at = () => Object.fromEntries(new FormData(document.querySelector('#routes-at')))
 const map = () => document.querySelector('svg.map[role=group]')
 const svgNS = 'http://www.w3.org/2000/svg'
@@ -11,10 +15,9 @@ export function routes() {
   let focus = null
   let dragging = false
   let changes = 0 // how many were sent: news that was asked for before one is old
-  let asked = 0
   document.body.addEventListener('htmx:beforeRequest', (e) => {
     if (e.detail.requestConfig.verb === 'post') changes++
-    else asked = changes
+    e.detail.xhr.asked = changes
   })
   const show = () => {
     if (focus) document.querySelector(`[data-step="${CSS.escape(focus)}"]`)?.focus()
@@ -22,7 +25,7 @@ export function routes() {
     watch()
   }
   document.body.addEventListener('htmx:beforeSwap', (e) => {
-    if (e.detail.requestConfig.verb === 'get' && asked !== changes) e.detail.shouldSwap = false
+    if (e.detail.requestConfig.verb === 'get' && e.detail.xhr.asked !== changes) e.detail.shouldSwap = false
     focus ??= document.activeElement?.dataset?.step ?? null
   })
   document.body.addEventListener('htmx:afterSwap', show)
@@ -34,7 +37,7 @@ export function routes() {
     const busy =
       document.activeElement?.matches('input, select, textarea') || document.querySelector('details.add-step[open], details.tries[open]')
     if (live && !dragging && !busy && document.visibilityState === 'visible')
-      htmx.ajax('GET', live.dataset.live, { target: '#routes-body' })
+      htmx.ajax('GET', live.dataset.live, { target: '#routes-body', source: '#routes-body' }) // a place of its own in htmx's queue
   }, 5000)
 
   document.addEventListener('pointerdown', (e) => {
@@ -64,7 +67,7 @@ export function routes() {
       over?.classList.remove('over')
       const { from: step, outcome, route, was } = end.dataset
       if (over && over.dataset.step !== was && over.dataset.step !== step)
-        post('/routes/turn', { from: step, outcome, route, was, to: over.dataset.step })
+        post('/routes/turn', () => ({ from: step, outcome, route, was, to: over.dataset.step }))
     }
     document.addEventListener('pointermove', moved)
     document.addEventListener('pointerup', up, { once: true })
@@ -74,14 +77,18 @@ export function routes() {
     const step = e.target.closest?.('[data-step]')
     if ((e.ctrlKey || e.metaKey) && e.key.toLowerCase() === 'z' && map() && !e.target.matches('input, textarea')) {
       e.preventDefault()
-      return document.querySelector(e.shiftKey ? '[data-redo]' : '[data-undo]')?.click()
+      return post('/routes/undo', () => (e.shiftKey ? { again: '1' } : {}))
     }
     if (!step || !e.key.startsWith('Arrow')) return
     e.preventDefault()
     const [x, y] = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[e.key]
     if (e.altKey) {
-      focus = step.dataset.step
-      return post('/routes/move', { step: step.dataset.step, dx: Number(step.dataset.dx) + 16 * x, dy: Number(step.dataset.dy) + 16 * y })
+      const id = step.dataset.step
+      focus = id
+      return post('/routes/move', () => {
+        const { dx, dy } = document.querySelector(`[data-step="${CSS.escape(id)}"]`).dataset
+        return { step: id, dx: Number(dx) + 16 * x, dy: Number(dy) + 16 * y }
+      })
     }
     next(step, x, y)?.focus()
   })
