@@ -48,6 +48,7 @@ require (
 )
 
 require (
+	github.com/Boostport/address v0.13.0 // indirect
 	github.com/andybalholm/brotli v1.2.6 // indirect
 	github.com/bahlo/generic-list-go v0.2.0 // indirect
 	github.com/buger/jsonparser v1.1.2 // indirect

@@ -29,7 +29,7 @@ type reconcileWorker struct {
 func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs]) error {
 	_, err := w.app.Reconcile(ctx)
 	_, told := w.app.Orders.Digest(ctx)
-	return errors.Join(err, told, w.app.Prices.KeepLedger(ctx), w.app.Selling.ForgetChanges(ctx))
+	return errors.Join(err, told, w.app.Prices.KeepLedger(ctx), w.app.Selling.ForgetChanges(ctx), w.app.Selling.ForgetUnfinished(ctx))
 }
 
 // Timeout is none: each payment it looks after has its own.

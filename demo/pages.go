@@ -54,7 +54,7 @@ func sales() page {
 			{ID: "order", Name: "Checkout", Beat: m.Action, Tone: m.Paper, Columns: []m.Column{
 				col(1,
 					piece("order-head", "heading", m.Fields{"text": "Yours before the frost", "level": "2"}),
-					piece("order-form", "checkout", m.Fields{"product": "ember", "button": "Order and pay", "bump": "lantern-cell", "bumptext": "Twelve more hours of light in your pocket.", "deadline": fridayID, "after": "sell"})),
+					piece("order-form", "checkout", m.Fields{"product": "ember", "button": "Order and pay", "bumps": []any{map[string]any{"product": "lantern-cell", "text": "Twelve more hours of light in your pocket."}}, "deadline": fridayID, "after": "sell"})),
 			}},
 			legal("legal"),
 		}},

@@ -156,7 +156,7 @@ test('buying with the keyboard alone', async () => {
   await page.goto(program.shop('/night-flight'))
   await page.locator('iframe[title^="Card details"]').waitFor()
   await page.focus('[name=name]')
-  for (const text of ['Ines Falk', 'ines@example.org', '7 Lee Lane', '1200-109', 'Lisbon', 'Portugal', cards.approves, '0831', '123']) {
+  for (const text of ['Ines Falk', 'ines@example.org', 'Portugal', '7 Lee Lane', '1200-109', 'Lisbon', cards.approves, '0831', '123']) {
     await page.keyboard.type(text)
     await page.keyboard.press('Tab')
   }

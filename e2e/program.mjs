@@ -159,7 +159,7 @@ export async function typeCard(page, number) {
   await frame.locator('[name=code]').fill('123')
 }
 
-export const pay = (page) => page.click('[data-checkout] button.act')
+export const pay = (page) => page.click('[data-checkout] button.act:not([data-next])')
 
 // saved waits until the manuscript's desk has nothing left to send, and its
 // gauges tell of what was sent.

@@ -23,6 +23,9 @@ type Kind struct {
 	View func(*Context, manuscript.Piece) any
 	// Tell sums the piece up in one line for the sheet.
 	Tell func(*Context, manuscript.Piece) Telling
+	// Sketch is a picture of the piece for its slip, which switches the fields that are
+	// declared as drawn; nil: the slip is sentences alone.
+	Sketch func(*Context, manuscript.Piece) Sketch
 	// Live marks a piece whose content changes with time or stock; a page that
 	// is open in a browser fetches it anew when that happens.
 	Live bool

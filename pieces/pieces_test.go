@@ -73,7 +73,12 @@ func TestTheTimerTellsWhatHappensAtZero(t *testing.T) {
 func travels(t *testing.T, sale checkout.Sale, bump bool) bool {
 	t.Helper()
 	c := context(noon)
-	q, err := c.Facts.Quote(sale.Cart(bump), noon)
+	values := map[string]string{}
+	if bump {
+		values["bump"] = "1"
+	}
+	chosen, _ := sale.Read(values)
+	q, err := c.Facts.Quote(sale.Cart(chosen), noon)
 	require.NoError(t, err)
 	return checkout.Travels(c.Facts, q)
 }
@@ -83,6 +88,9 @@ func TestWhatACheckoutSells(t *testing.T) {
 		f := m.Fields{}
 		for i := 0; i < len(pairs); i += 2 {
 			f[pairs[i]] = pairs[i+1]
+			if pairs[i] == "bump" {
+				f["bumps"] = []any{map[string]any{"product": pairs[i+1]}}
+			}
 		}
 		return m.Piece{Kind: "checkout", Fields: f}
 	}
@@ -91,14 +99,15 @@ func TestWhatACheckoutSells(t *testing.T) {
 
 	sale, ok := checkout.Resolve(context(noon), fields("product", "ember", "bump", "plans"))
 	require.True(t, ok)
-	assert.Len(t, sale.Cart(true), 2)
-	assert.Len(t, sale.Cart(false), 1)
+	chosen, _ := sale.Read(map[string]string{"bump": "1"})
+	assert.Len(t, sale.Cart(chosen), 2)
+	assert.Len(t, sale.Cart(chosen.With()), 1)
 	assert.True(t, travels(t, sale, false))
 
 	sale, _ = checkout.Resolve(context(noon), fields("product", "ember", "bump", "cell"))
-	assert.Nil(t, sale.Bump, "what is sold out is not offered")
+	assert.Empty(t, sale.Bumps, "what is sold out is not offered")
 	sale, _ = checkout.Resolve(context(noon), fields("product", "ember", "bump", "ember"))
-	assert.Nil(t, sale.Bump, "nor the product itself again")
+	assert.Empty(t, sale.Bumps, "nor the product itself again")
 	sale, _ = checkout.Resolve(context(noon), fields("product", "cell"))
 	assert.Contains(t, sale.Closed, "Sold out")
 	sale, _ = checkout.Resolve(context(noon), fields("product", "plans"))

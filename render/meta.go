@@ -75,9 +75,12 @@ func (r *Renderer) structured(c *pieces.Context, in Input, at string) any {
 	in.Page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
 		switch is := r.Registry.Schema()[p.Kind].Traits; {
 		case is.Takes == manuscript.TakesOrder || is.Shows:
-			if product, ok := in.Facts.Products[p.Fields.Text("product")]; ok {
-				if node := productNode(c, in, product, at); node != nil {
-					graph = append(graph, node)
+			sells, _ := r.Registry.Schema().Buys(p)
+			for _, id := range sells {
+				if product, ok := in.Facts.Products[id]; ok {
+					if node := productNode(c, in, product, at); node != nil {
+						graph = append(graph, node)
+					}
 				}
 			}
 		case is.Asked:

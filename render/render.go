@@ -285,15 +285,16 @@ func (r *Renderer) Piece(out *bytes.Buffer, c *pieces.Context, p manuscript.Piec
 	return nil
 }
 
-// Totals draws the sums of a checkout by themselves.
-func (r *Renderer) Totals(q facts.Shown) (string, error) {
+// Checkout draws a part of a checkout by itself, such as its totals, by the name of the
+// template in its view.
+func (r *Renderer) Checkout(part string, values any) (string, error) {
 	var out strings.Builder
 	view := r.Registry.View(r.Registry.Schema().Named(func(t manuscript.Traits) bool { return t.Takes == manuscript.TakesOrder }))
 	if view == nil {
 		return "", errors.New("there is no checkout among the kinds of piece")
 	}
-	if err := view.ExecuteTemplate(&out, "totals", q); err != nil {
-		return "", fmt.Errorf("draw the totals: %w", err)
+	if err := view.ExecuteTemplate(&out, part, values); err != nil {
+		return "", fmt.Errorf("draw the %s of a checkout: %w", part, err)
 	}
 	return out.String(), nil
 }

@@ -64,10 +64,7 @@ func fill(kind m.Kind, fields m.Fields) {
 				fields[f.Name] = sound
 			}
 		case m.Product:
-			fields[f.Name] = map[string]string{"bump": "cell"}[f.Name]
-			if fields[f.Name] == "" {
-				fields[f.Name] = "ember"
-			}
+			fields[f.Name] = "ember"
 		case m.Shelf:
 			fields[f.Name] = "stood"
 		case m.Deadline:
@@ -77,6 +74,9 @@ func fill(kind m.Kind, fields m.Fields) {
 		case m.List:
 			item := m.Fields{}
 			fill(m.Kind{Fields: f.Items}, item)
+			if f.Name == "bumps" {
+				item["product"] = "cell"
+			}
 			fields[f.Name] = []any{map[string]any(item)}
 		case m.Group:
 			fields[f.Name] = "night"

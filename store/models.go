@@ -94,6 +94,6 @@ func Models() []any {
 		&Campaign{}, &Page{}, &Change{}, &Step{}, &Route{}, &RouteTarget{}, &MapChange{}, &Walk{}, &Footprint{}, &Assignment{}, &Link{}, &Edition{}, &LivePage{}, &Order{}, &Payment{},
 		&OrderLine{}, &Answer{}, &Mail{}, &Parcel{}, &OrderNote{}, &Refund{}, &RefundPart{}, &RefundLine{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
 		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},
-		&ShippingStep{}, &CampaignGoods{}, &Import{}, &ImportProgress{}, &Planned{}, &Video{}, &Handout{}, &Lead{}, &Template{}, &FormerAddress{},
+		&ShippingStep{}, &CampaignGoods{}, &Import{}, &ImportProgress{}, &Planned{}, &Video{}, &Handout{}, &Lead{}, &Template{}, &FormerAddress{}, &Unfinished{},
 	}
 }

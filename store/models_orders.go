@@ -25,11 +25,38 @@ type Order struct {
 	CreatedAt  time.Time
 	PaidAt     *time.Time
 	Code       string
+	Said       JSON `gorm:"type:jsonb;default:'[]'"` // what was asked besides, a list of [Said]
+	Payer      JSON `gorm:"type:jsonb;default:'{}'"` // an address of their own, where whoever pays has one
 
 	Handling      *string // nil until it is paid
 	RefundedMinor int64   // of TotalMinor
 	ToldAt        *time.Time
 }
+
+// Said is one thing that a checkout asked, in its words, and the answer.
+type Said struct {
+	Name string `json:"name"`
+	Asks string `json:"asks"`
+	Says string `json:"says"`
+}
+
+// Unfinished is a checkout that was begun and is not paid for.
+type Unfinished struct {
+	Visitor    string `gorm:"primaryKey"`
+	PageID     string `gorm:"primaryKey"`
+	StepID     string
+	CampaignID string
+	Email      string
+	Name       string
+	Consent    string
+	Typed      JSON `gorm:"type:jsonb"`
+	Part       int
+	BegunAt    time.Time
+	At         time.Time
+}
+
+// TableName says where it stands.
+func (Unfinished) TableName() string { return "unfinished" }
 
 // Payment is one attempt to charge.
 type Payment struct {

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"strings"
 
+	"chrysagon/core/address"
 	"chrysagon/core/facts"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -26,19 +27,30 @@ func Town(o store.Order) string {
 	return strings.Trim(place["town"]+", "+place["country"], ", ")
 }
 
-// Addressed is an order's address, line by line; none for what is downloaded.
+// Addressed is an order's address, line by line as its country writes it; none for what
+// is downloaded.
 func Addressed(o store.Order) []string {
 	place := PlaceOf(o)
-	var lines []string
-	for _, line := range []string{place["street"], strings.TrimSpace(place["postcode"] + " " + place["town"]), place["country"]} {
-		if line != "" {
-			lines = append(lines, line)
-		}
+	if place[string(address.Street)] == "" {
+		return nil
 	}
-	if len(lines) > 0 {
-		lines = append([]string{o.Name}, lines...)
-	}
-	return lines
+	place[string(address.Person)] = o.Name
+	return address.Lines(place)
+}
+
+// Payer is the address of whoever pays for an order, line by line; none where it is the
+// buyer's own.
+func Payer(o store.Order) []string {
+	place := map[string]string{}
+	_ = json.Unmarshal(o.Payer, &place)
+	return address.Lines(place)
+}
+
+// Said is what an order's buyer answered besides.
+func Said(o store.Order) []store.Said {
+	var said []store.Said
+	_ = json.Unmarshal(o.Said, &said)
+	return said
 }
 
 // NoOrder is said to who asks for an order that is not theirs.

@@ -13,7 +13,7 @@ import (
 // StoreFacts is the store as pages show it.
 func (reader *Reader) StoreFacts(s store.Shop) facts.Store {
 	return facts.Store{
-		Icon: Deref(s.IconID), Unpaid: reader.Ports.Payments == nil, Unmailed: reader.Ports.Post == nil,
+		Icon: Deref(s.IconID), Unpaid: reader.Ports.Payments == nil, Unmailed: reader.Ports.Post == nil, Country: s.Country,
 		House: HouseOf(s.House), Own: OwnOf(s.Own),
 		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
 		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,

@@ -136,6 +136,12 @@ func (w *Writer) DeliverToOwner(ctx context.Context, orderID string) error {
 	if place := factbook.Addressed(o); len(place) > 0 {
 		fmt.Fprintf(&text, "\nTo:\n  %s\n", strings.Join(place, "\n  "))
 	}
+	if payer := factbook.Payer(o); len(payer) > 0 {
+		fmt.Fprintf(&text, "\nThe invoice goes to:\n  %s\n", strings.Join(payer, "\n  "))
+	}
+	for i, said := range factbook.Said(o) {
+		fmt.Fprintf(&text, "%s%s: %s\n", []string{"\n", ""}[min(i, 1)], said.Asks, said.Says)
+	}
 	fmt.Fprintf(&text, "\nThe order, with anything added to it since: %s\n", w.Origins.Studio+"/orders/"+o.ID)
 	err = w.Mail.Send(ctx, mail.ToStore(shop, "owner-"+o.ID, fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name), text.String(), o.Email))
 	if err != nil {

@@ -25,6 +25,8 @@ type WholeOrder struct {
 	OrderRow
 	Order    store.Order
 	Where    []string // address, line by line
+	Payer    []string // of whoever pays, where that is somebody else
+	Said     []store.Said
 	Lines    []OrderedLine
 	Sums     []facts.Row // reductions, delivery and tax, over all payments
 	Left     money.Money // paid, less what went back
@@ -74,7 +76,7 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 		return w, err
 	}
 	w.Order, w.Parcels, w.Mails = story.Order, story.Parcels, story.Mails
-	w.Where = factbook.Addressed(w.Order)
+	w.Where, w.Payer, w.Said = factbook.Addressed(w.Order), factbook.Payer(w.Order), factbook.Said(w.Order)
 	f, err := office.Facts.OrderFacts(ctx, w.Order)
 	if err != nil {
 		return w, err

@@ -13,7 +13,7 @@ import (
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/people"
-	"chrysagon/core/checkout"
+	"chrysagon/core/address"
 	"chrysagon/core/money"
 	"chrysagon/store"
 )
@@ -76,7 +76,7 @@ func (office *Office) ExportOrders(ctx context.Context, q OrderQuery, to io.Writ
 		}
 		place := r.Place()
 		fields := []string{
-			number, r.At.UTC().Format(time.RFC3339), r.Standing, r.Name, r.Email, place["street"], place["postcode"], place["town"], cmp.Or(checkout.CountryCode(place["country"]), place["country"]),
+			number, r.At.UTC().Format(time.RFC3339), r.Standing, r.Name, r.Email, place["street"], place["postcode"], place["town"], cmp.Or(address.Code(place["country"]), place["country"]),
 			r.Items, strconv.Itoa(r.Units), money.Of(r.TotalMinor, r.Currency).Plain(), money.Of(r.RefundedMinor, r.Currency).Plain(), r.Currency, r.Carrier, r.Parcel, r.Campaign,
 		}
 		err = errors.Join(err, w.Write(people.Guarded(fields)))

@@ -85,7 +85,7 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 			switch f.Type { //nolint:exhaustive // the rest is written or chosen by hand
 			case manuscript.Product:
 				// What takes orders names the product; all else on its page follows.
-				if f.Name != "bump" && (schema[piece.Kind].Sells() || !sells) {
+				if schema[piece.Kind].Sells() || !sells {
 					value = own.Product
 				}
 			case manuscript.Deadline:

@@ -119,8 +119,9 @@ func (publisher *Publisher) taken(d drafts.Draft, others []drafts.Draft) map[str
 			out[id] = other.Name
 		}
 		other.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-			if bump := p.Fields.Text("bump"); bump != "" {
-				out[bump] = other.Name
+			_, bumps := schema.Buys(p)
+			for _, id := range bumps {
+				out[id] = other.Name
 			}
 		})
 	}
@@ -149,8 +150,13 @@ func (publisher *Publisher) failingCodes(tree manuscript.Page, f facts.Facts, co
 	}
 	var cart []offer.Item
 	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if _, sold := f.Products[p.Fields.Text("product")]; sold && publisher.Render.Registry.Schema()[p.Kind].Traits.Takes == manuscript.TakesOrder {
-			cart = append(cart, offer.Item{ProductID: p.Fields.Text("product"), Quantity: 1, Via: offer.Page})
+		if schema := publisher.Render.Registry.Schema(); schema[p.Kind].Traits.Takes == manuscript.TakesOrder {
+			sells, _ := schema.Buys(p)
+			for _, id := range sells {
+				if _, sold := f.Products[id]; sold && !slices.ContainsFunc(cart, func(i offer.Item) bool { return i.ProductID == id }) {
+					cart = append(cart, offer.Item{ProductID: id, Quantity: 1, Via: offer.Page})
+				}
+			}
 		}
 	})
 	if len(cart) == 0 {

@@ -106,7 +106,7 @@ func (publisher *Publisher) about(f route.Funnel, list []drafts.Draft, known []f
 		}
 		one, said := out[step.ID], publisher.words(d.Tree)
 		for _, other := range out {
-			for _, id := range []string{other.Sells, other.Bump} {
+			for _, id := range slices.Concat([]string{other.Sells}, slices.Concat(other.Others...), other.Bumps) {
 				name := evenly(goods[id])
 				if id != "" && id != one.Sells && name != "" && strings.Contains(said, " "+name+" ") && !slices.Contains(one.Mentions, id) {
 					one.Mentions = append(one.Mentions, id)
@@ -155,8 +155,15 @@ func (publisher *Publisher) aboutPage(step route.Step, d drafts.Draft, f facts.F
 		via = offer.Upsell
 	}
 	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if bump := p.Fields.Text("bump"); bump != "" && schema[p.Kind].Traits.Takes == manuscript.TakesOrder && out.Bump == "" {
-			out.Bump = bump
+		if schema[p.Kind].Traits.Takes != manuscript.TakesOrder || out.Bumps != nil || out.Others != nil {
+			return
+		}
+		options, bumps := schema.Options(p)
+		out.Bumps = slices.DeleteFunc(bumps, func(id string) bool { return id == out.Sells })
+		for i, goods := range options {
+			if i > 0 || len(goods) > 1 {
+				out.Others = append(out.Others, goods)
+			}
 		}
 	})
 	if _, there := f.Products[out.Sells]; !there {

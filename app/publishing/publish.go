@@ -336,8 +336,9 @@ func (publisher *Publisher) SoldIn(ctx context.Context, campaignID string) ([]st
 	var ids []string
 	for _, d := range drafts {
 		d.Tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-			if publisher.Render.Registry.Schema()[p.Kind].Traits.Takes == manuscript.TakesOrder {
-				ids = append(ids, p.Fields.Text("product"))
+			if schema := publisher.Render.Registry.Schema(); schema[p.Kind].Traits.Takes == manuscript.TakesOrder {
+				sells, _ := schema.Buys(p)
+				ids = append(ids, sells...)
 			}
 		})
 	}

@@ -8,9 +8,14 @@ import (
 
 	"chrysagon/app/drafts"
 	"chrysagon/app/factbook"
-	rules "chrysagon/core/checkout"
+	"chrysagon/core/address"
+	"chrysagon/core/facts"
+	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/rehearsal"
+	"chrysagon/core/route"
+	"chrysagon/pieces"
+	"chrysagon/pieces/checkout"
 	"chrysagon/store"
 )
 
@@ -107,7 +112,7 @@ func (k *Keeper) buyers(ctx context.Context, m Map, in *rehearsal.Input) error {
 		return fmt.Errorf("read where buyers were: %w", err)
 	}
 	for _, p := range places {
-		if code := rules.CountryCode(p.Country); code != "" {
+		if code := address.Code(p.Country); code != "" {
 			in.Who.Countries = append(in.Who.Countries, rehearsal.Share{Of: code, Share: p.N})
 		}
 	}
@@ -135,16 +140,7 @@ func (k *Keeper) prices(ctx context.Context, m Map, w WhatIf, in *rehearsal.Inpu
 		if err != nil {
 			return rehearsal.Worth{}, err
 		}
-		via := []offer.Via{offer.Page, offer.Bump}
-		if step.Kind.Offers() {
-			via[0] = offer.Upsell
-		}
-		var cart []offer.Item
-		for j, id := range s.Goods {
-			if _, there := f.Products[id]; there {
-				cart = append(cart, offer.Item{ProductID: id, Quantity: 1, Via: via[min(j, 1)]})
-			}
-		}
+		cart := k.cart(m.Drafts[i].Tree, f, step, s.Goods)
 		if len(cart) == 0 {
 			return rehearsal.Worth{}, nil
 		}
@@ -173,4 +169,33 @@ type Settings struct {
 // Set keeps them.
 func (k *Keeper) Set(ctx context.Context, s Settings) error {
 	return k.Store.On(ctx).Model(&store.Shop{}).Where("id = 1").Updates(map[string]any{"left_minutes": s.Minutes, "outside_hosts": strings.Join(s.Hosts, "\n")}).Error
+}
+
+// cart is what is bought on a step: of a checkout that lets choose, what stands chosen
+// first, with the bumps among the goods; else what the step adds to an order.
+func (k *Keeper) cart(tree manuscript.Page, f facts.Facts, step route.Step, goods []string) []offer.Item {
+	var cart []offer.Item
+	if step.Kind.Offers() {
+		if _, there := f.Products[goods[0]]; there {
+			cart = []offer.Item{{ProductID: goods[0], Quantity: 1, Via: offer.Upsell}}
+		}
+		return cart
+	}
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if p.Kind != checkout.Kind.Name || cart != nil {
+			return
+		}
+		sale, ok := checkout.Resolve(&pieces.Context{Facts: f, Moment: k.Store.Now()}, p)
+		if !ok {
+			return
+		}
+		chosen, _ := sale.Read(nil)
+		for _, b := range sale.Bumps {
+			if slices.Contains(goods[1:], b.Product.ID) {
+				chosen.Bumps = append(chosen.Bumps, b.Number)
+			}
+		}
+		cart = sale.Cart(chosen)
+	})
+	return cart
 }

@@ -27,8 +27,8 @@ func (counter *Counter) underway(ctx context.Context, in PayInput) (bool, PayOut
 	return true, PayOutcome{Go: order.Path(o.Token)}, nil
 }
 
-func (counter *Counter) alreadyBought(c Checkout, bump bool, o store.Order) (PayOutcome, error) {
-	outcome, err := counter.told(c, bump, fmt.Sprintf(
+func (counter *Counter) alreadyBought(c Checkout, o store.Order) (PayOutcome, error) {
+	outcome, err := c.told(fmt.Sprintf(
 		"You have already ordered this: order %d, paid on %s. Nothing was charged again. To order once more, tick the box and press the button.",
 		*o.Number, deadline.Written(*o.PaidAt, c.Facts.Store.Zone)))
 	outcome.Again = o.Token
@@ -36,12 +36,12 @@ func (counter *Counter) alreadyBought(c Checkout, bump bool, o store.Order) (Pay
 }
 
 // unsold tells a buyer that somebody else was quicker; other errors pass.
-func (counter *Counter) unsold(ctx context.Context, in PayInput, bump bool, cause error) (PayOutcome, error) {
+func (counter *Counter) unsold(ctx context.Context, in PayInput, cause error) (PayOutcome, error) {
 	var gone soldOut
 	if !errors.As(cause, &gone) {
 		return PayOutcome{}, fmt.Errorf("begin the order: %w", cause)
 	}
-	c, err := counter.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
+	c, err := counter.Checkout(ctx, in)
 	if err != nil {
 		return PayOutcome{}, err
 	}
@@ -49,7 +49,7 @@ func (counter *Counter) unsold(ctx context.Context, in PayInput, bump bool, caus
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: notice, Errors: map[string]string{}}, nil
 	}
-	return counter.told(c, bump && c.Sale.Bump != nil, notice+" Look at what holds now, then press the button again.")
+	return c.told(notice + " Look at what holds now, then press the button again.")
 }
 
 // charge asks the till outside any transaction and acts on the answer.

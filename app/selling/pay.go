@@ -11,6 +11,7 @@ import (
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
 	"chrysagon/app/walks"
+	"chrysagon/core/address"
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
@@ -30,7 +31,7 @@ import (
 type PayInput struct {
 	Live    publishing.Live
 	Visitor string            // secret of the browser
-	Values  map[string]string // fields, bump, seen, token, again
+	Values  map[string]string // fields, what is chosen, seen, token, again
 
 	at walks.Place // in the funnel that led them here
 }
@@ -45,21 +46,27 @@ type PayOutcome struct {
 	Seen   string
 	Sent   bool   // something in it travels, so that an address is asked
 	Again  string // token of the order already placed here
+	Part   int    // in which something must be mended; 0: none
+	Shown  checkout.Shown
 }
 
 // Checkout is a page's checkout with the facts it is computed from.
 type Checkout struct {
-	Sale  checkout.Sale
-	Facts facts.Facts
-	shop  store.Shop
-	who   factbook.Buyer
-	at    seal.Place
+	Sale   checkout.Sale
+	Chosen checkout.Chosen
+	Gone   string // what of the choice is no longer to be had, said to the buyer
+	Facts  facts.Facts
+	drawn  *pieces.Context
+	piece  manuscript.Piece
+	shop   store.Shop
+	who    factbook.Buyer
+	at     seal.Place
 }
 
 // BuyerOf is what a checkout's form says of its buyer.
 func BuyerOf(visitor string, values map[string]string) factbook.Buyer {
 	return factbook.Buyer{
-		Visitor: visitor, Email: strings.TrimSpace(values["email"]), Country: rules.CountryCode(strings.TrimSpace(values["country"])),
+		Visitor: visitor, Email: strings.TrimSpace(values["email"]), Country: address.Code(strings.TrimSpace(values["country"])),
 		Code: strings.TrimSpace(values["code"]), Link: values["link"], Zone: values["zone"],
 	}
 }
@@ -68,8 +75,8 @@ func BuyerOf(visitor string, values map[string]string) factbook.Buyer {
 func (c Checkout) Sends(q offer.Quote) bool { return checkout.Travels(c.Facts, q) }
 
 // Price prices the cart as it stands.
-func (c Checkout) Price(bump bool, now time.Time) (offer.Quote, error) {
-	q, err := c.Facts.Quote(c.Sale.Cart(bump), now)
+func (c Checkout) Price(now time.Time) (offer.Quote, error) {
+	q, err := c.Facts.Quote(c.Sale.Cart(c.Chosen), now)
 	if err != nil {
 		return q, refusal.Of(refusal.ErrInvalid, "This cannot be sent there: %s.", err)
 	}
@@ -78,16 +85,39 @@ func (c Checkout) Price(bump bool, now time.Time) (offer.Quote, error) {
 
 // Faults says what must be mended in a checkout's form, for the whole priced cart.
 func (c Checkout) Faults(q offer.Quote, typed map[string]string) (values, faults map[string]string) {
-	sent, to := c.Sends(q), c.To()
-	values = rules.Clean(typed, sent, to)
-	return values, rules.Faults(values, sent, to)
+	sale := checkout.For(c.Facts, c.Sends(q))
+	values = c.Sale.Form.Clean(sale, typed)
+	return values, c.Sale.Form.Faults(sale, values)
 }
 
-// To tells where the store sends.
-func (c Checkout) To() rules.To { return checkout.SendsTo(c.Facts) }
+// fields are those of the form for a priced cart.
+func (c Checkout) fields(q offer.Quote, values map[string]string) []rules.Field {
+	return c.Sale.Form.Fields(checkout.For(c.Facts, c.Sends(q)), values)
+}
 
-// Checkout reads the checkout of a live page as of now, for a buyer.
-func (counter *Counter) Checkout(ctx context.Context, live publishing.Live, who factbook.Buyer) (Checkout, error) {
+// parts are those of the form as it is drawn, where a part for what may yet travel has
+// its number too.
+func (c Checkout) parts(values map[string]string) []rules.Part {
+	may := c.Sale.MayTravel(c.Facts, c.Chosen, func(cart []offer.Item) (offer.Quote, error) { return c.drawn.Quote(cart...) })
+	return c.Sale.Form.Split(c.Sale.Form.Fields(checkout.For(c.Facts, may), values))
+}
+
+// PartOf is the first part of the form in which something must be mended.
+func (c Checkout) PartOf(values, faults map[string]string) int {
+	for _, p := range c.parts(values) {
+		for _, f := range p.Fields {
+			if faults[f.Name] != "" {
+				return p.Number
+			}
+		}
+	}
+	return 1
+}
+
+// Checkout reads the checkout of a live page as of now, for a buyer and what they have
+// chosen.
+func (counter *Counter) Checkout(ctx context.Context, in PayInput) (Checkout, error) {
+	live, who := in.Live, BuyerOf(in.Visitor, in.Values)
 	who.Step = live.Step.ID
 	f, shop, err := counter.Facts.Prices(ctx, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
 	if err != nil {
@@ -97,11 +127,17 @@ func (counter *Counter) Checkout(ctx context.Context, live publishing.Live, who 
 	ok := false
 	live.Page.Manuscript.Walk(func(b manuscript.Band, p manuscript.Piece) {
 		if p.Kind == checkout.Kind.Name && !ok {
-			c := &pieces.Context{Facts: f, Moment: counter.Store.Now()}
+			c := &pieces.Context{
+				Facts: f, Moment: counter.Store.Now(), Form: pieces.Form{Values: in.Values}, Place: pieces.Place{Address: live.Page.Address, Till: counter.Origins.Till},
+				Seal: sealer(shop.SealKey, placeOf(live, who.Visitor)),
+			}
 			if !c.Enter(b) {
 				return
 			}
-			found.Sale, ok = checkout.Resolve(c, p)
+			if found.Sale, ok = checkout.Resolve(c, p); ok {
+				found.Chosen, found.Gone = found.Sale.Read(in.Values)
+			}
+			found.drawn, found.piece = c, p
 			found.Facts, found.shop, found.who, found.at = f, shop, who, placeOf(live, who.Visitor)
 		}
 	})
@@ -113,30 +149,26 @@ func (counter *Counter) Checkout(ctx context.Context, live publishing.Live, who 
 
 // Quote prices a checkout for a buyer who is changing it.
 func (counter *Counter) Quote(ctx context.Context, in PayInput) (PayOutcome, error) {
-	c, err := counter.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
+	c, err := counter.Checkout(ctx, in)
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: c.Sale.Closed}, nil
 	}
-	return counter.show(c, in.Values["bump"] != "")
+	return c.show()
 }
 
 // show computes what a checkout shows now, and signs it.
-func (counter *Counter) show(c Checkout, bump bool) (PayOutcome, error) {
-	now := counter.Store.Now()
-	q, err := c.Price(bump, now)
-	if err != nil {
+func (c Checkout) show() (PayOutcome, error) {
+	if _, err := c.Price(c.drawn.Moment); err != nil {
 		return PayOutcome{}, err
 	}
-	out := PayOutcome{Quote: c.Facts.Show(q), Sent: c.Sends(q), Seen: seal.Write(c.shop.SealKey, c.Facts, c.at, now, c.Sale.Cart(false), c.Sale.Cart(true))}
-	said := ""
-	for _, answer := range q.Codes {
-		said = answer.Say
+	s, ok := checkout.Draw(c.drawn, c.piece)
+	if !ok {
+		return PayOutcome{}, refusal.Of(refusal.ErrNotFound, "This page has no checkout.")
 	}
-	out.Code = &said
-	return out, nil
+	return PayOutcome{Quote: s.Totals, Sent: s.Sent, Seen: s.Seen, Code: &s.CodeSay, Shown: s}, nil
 }
 
 // Pay takes an order: it checks what was typed, settles which price holds,
@@ -147,7 +179,7 @@ func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error
 	if in.at, err = counter.Guide.Stand(ctx, in.Live, in.Visitor); err != nil {
 		return PayOutcome{}, err
 	}
-	c, err := counter.Checkout(ctx, in.Live, BuyerOf(in.Visitor, in.Values))
+	c, err := counter.Checkout(ctx, in)
 	if err != nil {
 		return PayOutcome{}, err
 	}
@@ -158,58 +190,57 @@ func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error
 		}
 		return PayOutcome{Notice: c.Sale.Closed + " Nothing was charged."}, nil
 	}
-	bump := in.Values["bump"] != ""
-	q, err := c.Price(bump, counter.Store.Now())
+	q, err := c.Price(counter.Store.Now())
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	values, faults := c.Faults(q, in.Values)
 	if len(faults) > 0 {
-		return PayOutcome{Errors: faults}, nil
+		return PayOutcome{Errors: faults, Part: c.PartOf(values, faults)}, nil
 	}
-	if bump && c.Sale.Bump == nil {
-		return counter.told(c, false, "The add-on is no longer to be had, so it was taken off. Look at the new total, then press the button again. Nothing was charged.")
+	if c.Gone != "" {
+		return c.told(c.Gone + " Look at the new total, then press the button again. Nothing was charged.")
 	}
-	q, notice, err := counter.agreed(ctx, c, q, in.Values["seen"], bump)
+	q, notice, err := counter.agreed(ctx, c, q, in.Values["seen"])
 	if err != nil {
 		return PayOutcome{}, err
 	}
 	if notice != "" {
-		return counter.told(c, bump, notice)
+		return c.told(notice)
 	}
 	p, err := counter.begin(ctx, in, c, values, q)
 	var already alreadyOrdered
 	switch {
 	case errors.As(err, &already):
-		return counter.alreadyBought(c, bump, already.order)
+		return counter.alreadyBought(c, already.order)
 	case errors.Is(err, errUnderway):
 		done, outcome, err := counter.underway(ctx, in)
 		if err == nil && !done {
-			return counter.told(c, bump, "That took too long, so it was given up. Nothing was charged. Press the button to try again.")
+			return c.told("That took too long, so it was given up. Nothing was charged. Press the button to try again.")
 		}
 		return outcome, err
 	case err != nil:
-		return counter.unsold(ctx, in, bump, err)
+		return counter.unsold(ctx, in, err)
 	}
 	return counter.charge(ctx, in, p)
 }
 
 // told shows the checkout again with something to read first.
-func (counter *Counter) told(c Checkout, bump bool, notice string) (PayOutcome, error) {
-	outcome, err := counter.show(c, bump)
+func (c Checkout) told(notice string) (PayOutcome, error) {
+	outcome, err := c.show()
 	outcome.Notice, outcome.Errors = notice, map[string]string{}
 	return outcome, err
 }
 
 // agreed settles at which prices the buyer pays: those of the quote, or those that
 // they saw. A notice means that they must be told of another price first.
-func (counter *Counter) agreed(ctx context.Context, c Checkout, q offer.Quote, token string, bump bool) (offer.Quote, string, error) {
+func (counter *Counter) agreed(ctx context.Context, c Checkout, q offer.Quote, token string) (offer.Quote, string, error) {
 	const again = "Please look at the total once more, then press the button again. Nothing was charged."
 	saw, ok := seal.Read(c.shop.SealKey, token)
 	if !ok {
 		return q, again, nil
 	}
-	back := seal.Return{Facts: c.Facts, Cart: c.Sale.Cart(bump), Now: q, At: c.at}
+	back := seal.Return{Facts: c.Facts, Cart: c.Sale.Cart(c.Chosen), Now: q, At: c.at}
 	if saw.Known(c.at, q.Moment) {
 		var err error
 		if back.ByHand, err = firstChange(counter.Store.On(ctx), back.Cart, saw.Moment()); err != nil {
@@ -281,7 +312,7 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 		if paid.ID != "" && in.Values["again"] != paid.Token {
 			return alreadyOrdered{paid}
 		}
-		if s.order, err = writeOrder(tx, in, o, values, q, now); err != nil {
+		if s.order, err = writeOrder(tx, in, c, o, values, q, now); err != nil {
 			return err
 		}
 		if s.payment, err = ask(tx, s.order, route.Sales, in.at.Step.ID, q, now); err != nil {
@@ -333,7 +364,7 @@ func supersede(tx *gorm.DB, o store.Order, now time.Time) (store.Order, error) {
 	return o, nil
 }
 
-func writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {
+func writeOrder(tx *gorm.DB, in PayInput, c Checkout, o store.Order, values map[string]string, q offer.Quote, now time.Time) (store.Order, error) {
 	from, fresh := order.Open, o.ID == ""
 	if fresh {
 		o = store.Order{ID: store.NewID(), Token: store.NewSecret(), Visitor: in.Visitor, CreatedAt: now}
@@ -344,17 +375,11 @@ func writeOrder(tx *gorm.DB, in PayInput, o store.Order, values map[string]strin
 	if err != nil {
 		return o, err
 	}
-	place := map[string]string{}
-	for name, value := range values {
-		if name != "name" && name != "email" {
-			place[name] = value
-		}
-	}
-	if o.Address, err = json.Marshal(place); err != nil {
-		return o, fmt.Errorf("write the address: %w", err)
+	if err := wrote(&o, c.fields(q, values), values); err != nil {
+		return o, fmt.Errorf("write what the buyer wrote: %w", err)
 	}
 	o.CampaignID, o.StepID, o.EditionID = in.at.Edition.CampaignID, in.at.Step.ID, in.at.Edition.ID
-	o.State, o.Name, o.Email, o.Currency = string(state), values["name"], values["email"], q.Total.Currency
+	o.State, o.Currency = string(state), q.Total.Currency
 	if fresh {
 		return o, tx.Create(&o).Error
 	}

@@ -29,10 +29,13 @@ func (counter *Counter) Sealer(ctx context.Context, live publishing.Live, visito
 	if err != nil {
 		return nil, err
 	}
-	at := placeOf(live, visitor)
+	return sealer(shop.SealKey, placeOf(live, visitor)), nil
+}
+
+func sealer(key []byte, at seal.Place) pieces.Sealer {
 	return func(c *pieces.Context, carts ...[]offer.Item) string {
-		return seal.WriteBy(shop.SealKey, c.Facts, at, c.Moment, func(cart []offer.Item) (offer.Quote, error) { return c.Quote(cart...) }, carts...)
-	}, nil
+		return seal.WriteBy(key, c.Facts, at, c.Moment, func(cart []offer.Item) (offer.Quote, error) { return c.Quote(cart...) }, carts...)
+	}
 }
 
 // firstChange is the first moment after a price was seen at which anything that

@@ -103,6 +103,9 @@ func (counter *Counter) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept
 		return err
 	}
 	if p.Kind == order.AtCheckout {
+		if err := finished(tx, o); err != nil {
+			return err
+		}
 		if err := counter.OrderMail.TellOwner(tx, o.ID); err != nil {
 			return err
 		}

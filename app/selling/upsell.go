@@ -9,7 +9,7 @@ import (
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
 	"chrysagon/app/walks"
-	rules "chrysagon/core/checkout"
+	"chrysagon/core/address"
 	"chrysagon/core/facts"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
@@ -211,7 +211,7 @@ func (counter *Counter) upsellQuote(ctx context.Context, live publishing.Live, o
 // UpsellBuyer is what an order says of its buyer.
 func UpsellBuyer(o store.Order) factbook.Buyer {
 	// An order without an address goes to the store's own country.
-	return factbook.Buyer{Joined: true, Visitor: o.Visitor, Email: o.Email, Country: rules.CountryCode(factbook.PlaceOf(o)["country"])}
+	return factbook.Buyer{Joined: true, Visitor: o.Visitor, Email: o.Email, Country: address.Code(factbook.PlaceOf(o)["country"])}
 }
 
 // lockOrder makes two answers to one order wait for each other.

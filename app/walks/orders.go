@@ -7,7 +7,7 @@ import (
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
-	rules "chrysagon/core/checkout"
+	"chrysagon/core/address"
 	"chrysagon/core/route"
 	"chrysagon/store"
 )
@@ -34,7 +34,7 @@ func (g *Guide) About(ctx context.Context, o store.Order, list []route.Route) fu
 	}
 	return func(w *route.Walker) error {
 		db := g.Store.On(ctx)
-		w.Country, w.Total = rules.CountryCode(factbook.PlaceOf(o)["country"]), o.TotalMinor
+		w.Country, w.Total = address.Code(factbook.PlaceOf(o)["country"]), o.TotalMinor
 		var lines []struct{ VariantID, Via string }
 		err := db.Raw(`SELECT l.variant_id, l.via FROM order_lines l JOIN payments p ON p.id = l.payment_id
 			WHERE l.order_id = ? AND p.state = 'charged' ORDER BY p.asked_at, l.position`, o.ID).Scan(&lines).Error

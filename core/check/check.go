@@ -59,7 +59,7 @@ type Page struct {
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, targets, oversized, owned, unchanged, charged, again, promised, urgency, connected, keywords, vague}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, asked, chosen, targets, oversized, owned, unchanged, charged, again, promised, urgency, connected, keywords, vague}
 
 // Run carries out every check.
 func Run(p Page) []Finding {
@@ -163,7 +163,8 @@ func needs(p Page) []Finding {
 			return
 		}
 		count++
-		if _, ok := p.Facts.Products[piece.Fields.Text("product")]; !ok && must.stocks {
+		sells, _ := p.Schema.Buys(piece)
+		if known := slices.ContainsFunc(sells, func(id string) bool { _, there := p.Facts.Products[id]; return there }); !known && must.stocks {
 			out = append(out, Finding{What: "Nothing is chosen to be sold here.", Remedy: "Open the line and choose a product.", PieceID: piece.ID, Gravity: Stops})
 		}
 	})
@@ -279,9 +280,14 @@ func goodsLeft(p Page) []Finding {
 		switch {
 		case p.of(piece).Stands:
 			out = append(out, onShelf(p, piece)...)
-		case !known || !product.SoldOut():
 		case takes(p.of(piece)):
-			out = append(out, Finding{What: product.Name + " is sold out; nobody can order it here.", Remedy: "Bring in stock, or sell something else.", PieceID: piece.ID, Gravity: Mend})
+			sells, _ := p.Schema.Buys(piece)
+			for _, id := range sells {
+				if product, known := p.Facts.Products[id]; known && product.SoldOut() {
+					out = append(out, Finding{What: product.Name + " is sold out; nobody can order it here.", Remedy: "Bring in stock, or sell something else.", PieceID: piece.ID, Gravity: Mend})
+				}
+			}
+		case !known || !product.SoldOut():
 		case p.of(piece).Shows || p.of(piece).Prices:
 			out = append(out, Finding{What: product.Name + " is shown and sold out.", Remedy: "Bring in stock, or show something else.", PieceID: piece.ID, Gravity: Notice})
 		}

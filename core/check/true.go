@@ -60,7 +60,9 @@ func charged(p Page) []Finding {
 	sold, via, at := "", offer.Page, ""
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		if takes(p.of(piece)) && sold == "" {
-			sold, at = piece.Fields.Text("product"), piece.ID
+			if sells, _ := p.Schema.Buys(piece); len(sells) > 0 {
+				sold, at = sells[0], piece.ID
+			}
 			if answer(p.of(piece)) {
 				via = offer.Upsell
 			}

@@ -1,5 +1,3 @@
-// Package checkout holds the rules of the form in which a buyer orders: which
-// fields a sale needs, why each is asked, and what may stand in it.
 package checkout
 
 import (
@@ -9,145 +7,200 @@ import (
 	"strings"
 	"unicode"
 	"unicode/utf8"
+
+	"chrysagon/core/address"
 )
 
 // Field is one field of the form.
 type Field struct {
+	Block        Block
 	Name         string
 	Label        string
 	Why          string // shown beside the field
-	Autocomplete string // token of the HTML standard's autofill field names
-	Type         string // input type
+	Autocomplete string // tokens of the HTML standard's autofill field names
+	Type         string // input type, or choice, or tick
+	Mode         string // of the keys that a phone shows: the standard's inputmode
 	Most         int    // characters
-	Countries    []string
-	Parcel       bool // asked only where something travels
+	Options      []string
+	First        string // the option that stands before anything is chosen
+	Asks         Asks
+	Long         bool   // several lines
+	Parcel       bool   // asked only because something travels
+	Redraws      bool   // what is chosen says which other fields there are
+	Of           string // the prefix of the address that it is of
+	Apart        bool   // of whoever pays, where that is somebody else
+	Opens        string // the fields that a tick opens
+	Folded       bool   // asked only once they are
+
+	goes string // what is missing without it: “the parcel should go to”
+	in   string // the country whose rules it keeps
 }
 
-// Fields lists what a sale must ask. Goods that are sent need an address;
-// what is downloaded needs a name and an email.
-func Fields(sent bool, to To) []Field {
-	fields := []Field{
-		{Name: "name", Label: "Your name", Why: "Goes on the order.", Autocomplete: "name", Type: "text", Most: 120},
-		{Name: "email", Label: "Email", Why: "Your confirmation goes here.", Autocomplete: "email", Type: "email", Most: 254},
-	}
-	if !sent {
-		return fields
-	}
-	return append(fields,
-		Field{Name: "street", Label: "Street and number", Why: "Where the parcel goes.", Autocomplete: "address-line1", Type: "text", Most: 160, Parcel: true},
-		Field{Name: "postcode", Label: "Postcode", Autocomplete: "postal-code", Type: "text", Most: 12, Parcel: true},
-		Field{Name: "town", Label: "Town", Autocomplete: "address-level2", Type: "text", Most: 80, Parcel: true},
-		Field{Name: "country", Label: "Country", Autocomplete: "country-name", Type: "text", Most: 60, Countries: to.names(), Parcel: true},
-	)
-}
+// Needed tells whether there is no order without it.
+func (f Field) Needed() bool { return f.Asks == Needed }
 
-// To tells whether the store sends to a country, by its two letters. Nil means
-// everywhere.
-type To func(code string) bool
+// Tick tells whether it is ticked.
+func (f Field) Tick() bool { return f.Type == string(Tick) }
 
-func (t To) names() []string {
-	var names []string
-	for _, c := range countries {
-		if t == nil || t(c.code) {
-			names = append(names, c.name)
-		}
-	}
-	return names
-}
+// Choice tells whether it is chosen of a list.
+func (f Field) Choice() bool { return f.Type == string(Choice) }
 
-// countries are those a buyer can choose (ISO 3166-1), by name.
-var countries = []struct{ code, name string }{
-	{"AT", "Austria"}, {"BE", "Belgium"}, {"HR", "Croatia"}, {"CZ", "Czechia"}, {"DK", "Denmark"}, {"EE", "Estonia"},
-	{"FI", "Finland"}, {"FR", "France"}, {"DE", "Germany"}, {"GR", "Greece"}, {"HU", "Hungary"}, {"IE", "Ireland"},
-	{"IT", "Italy"}, {"LV", "Latvia"}, {"LT", "Lithuania"}, {"LU", "Luxembourg"}, {"NL", "Netherlands"}, {"NO", "Norway"},
-	{"PL", "Poland"}, {"PT", "Portugal"}, {"RO", "Romania"}, {"SK", "Slovakia"}, {"SI", "Slovenia"}, {"ES", "Spain"},
-	{"SE", "Sweden"}, {"CH", "Switzerland"}, {"GB", "United Kingdom"}, {"US", "United States"},
-}
-
-// CountryCode is the two letters of a country chosen by name, or "".
-func CountryCode(name string) string {
-	for _, c := range countries {
-		if c.name == name {
-			return c.code
-		}
-	}
-	return ""
-}
-
-// CountryName is the name of a country by its two letters; the letters where
-// it is not among those a buyer can choose.
-func CountryName(code string) string {
-	for _, c := range countries {
-		if c.code == code {
-			return c.name
-		}
-	}
-	return code
-}
-
-// Clean trims what was typed and cuts it to the fields asked for.
-func Clean(typed map[string]string, sent bool, to To) map[string]string {
+// Clean trims what was typed, cuts it to the fields asked for, and writes postcodes as
+// their country does. A tick is what was agreed to, in its words.
+func (f Form) Clean(s Sale, typed map[string]string) map[string]string {
 	clean := map[string]string{}
-	for _, f := range Fields(sent, to) {
-		clean[f.Name] = strings.TrimSpace(typed[f.Name])
+	for _, field := range f.Fields(s, typed) {
+		if field.Folded {
+			continue
+		}
+		v := strings.TrimSpace(typed[field.Name])
+		switch {
+		case field.Tick() && v != "" && field.Opens == "":
+			v = field.Label
+		case field.Tick():
+		case !field.Long:
+			v = strings.Join(strings.Fields(v), " ")
+		}
+		if field.is(address.Postcode) {
+			v = address.Of(field.in).Tidy(v)
+		}
+		if v != "" || !field.Tick() {
+			clean[field.Name] = v
+		}
 	}
 	return clean
 }
 
-// Faults says, field by field, what must be mended before the order can be
-// placed. An empty map means that all is well.
-func Faults(values map[string]string, sent bool, to To) map[string]string {
+// is tells whether a field is one of an address.
+func (f Field) is(name address.Name) bool {
+	return f.Block == Where && strings.TrimPrefix(f.Name, "payer_") == string(name)
+}
+
+// Faults says, field by field, what must be mended before the order can be placed. An
+// empty map means that all is well.
+func (f Form) Faults(s Sale, values map[string]string) map[string]string {
 	faults := map[string]string{}
-	for _, f := range Fields(sent, to) {
-		if what := f.fault(values[f.Name]); what != "" {
-			faults[f.Name] = what
+	for _, field := range f.Fields(s, values) {
+		if field.Folded {
+			continue
+		}
+		if what := field.fault(values); what != "" {
+			faults[field.Name] = what
 		}
 	}
 	return faults
 }
 
-func (f Field) fault(value string) string {
-	if value == "" {
-		return missing[f.Name]
+func (f Field) fault(values map[string]string) string {
+	value := values[f.Name]
+	if f.in != "" {
+		return f.ofAddress(values)
 	}
-	if !utf8.ValidString(value) || strings.ContainsFunc(value, unicode.IsControl) {
+	if value == "" {
+		if !f.Needed() {
+			return ""
+		}
+		return f.missing()
+	}
+	if address.Unreadable(strings.NewReplacer("\r", "", "\n", "", "\t", "").Replace(value)) || (!f.Long && address.Unreadable(value)) {
 		return "This contains characters that cannot be read. Type it again."
 	}
-	if n := utf8.RuneCountInString(value); n > f.Most {
+	if n := utf8.RuneCountInString(value); f.Most > 0 && n > f.Most {
 		return fmt.Sprintf("This is %d characters long; at most %d fit. Shorten it.", n, f.Most)
+	}
+	if f.Choice() && !slices.Contains(f.Options, value) {
+		if f.Redraws && f.Of == "" {
+			return "Choose one of the countries we send to."
+		}
+		return "Choose one of the list."
 	}
 	switch f.Name {
 	case "email":
 		return EmailFault(value)
-	case "name", "street", "town":
+	case "name", "payer_name":
 		if !strings.ContainsFunc(value, unicode.IsLetter) {
-			return "This has no letters in it. " + missing[f.Name]
+			return "This has no letters in it. " + f.missing()
 		}
-	case "postcode":
+	case "phone":
+		return phoneFault(value)
+	case "tax":
 		if strings.ContainsFunc(value, func(r rune) bool {
-			return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != ' ' && r != '-'
+			return !unicode.IsLetter(r) && !unicode.IsDigit(r) && !strings.ContainsRune(" .-/", r)
 		}) {
-			return "A postcode has only letters, digits, spaces and hyphens."
-		}
-	case "country":
-		if !slices.Contains(f.Countries, value) {
-			return "Choose one of the countries we send to."
+			return "A tax number has only letters, digits, spaces, points, hyphens and strokes."
 		}
 	}
 	return ""
 }
 
-var missing = map[string]string{
-	"name":     "Write your name, as it should stand on the order.",
-	"email":    "Write your email address, so that the confirmation reaches you.",
-	"street":   "Write the street and number the parcel should go to.",
-	"postcode": "Write the postcode the parcel should go to.",
-	"town":     "Write the town the parcel should go to.",
-	"country":  "Choose the country the parcel should go to.",
+// ofAddress is what is wrong with a field of an address. One that nobody must give is
+// held to its rules only once it is begun.
+func (f Field) ofAddress(values map[string]string) string {
+	own := map[string]string{}
+	for _, name := range address.Names {
+		own[string(name)] = values[f.Of+string(name)]
+	}
+	name := strings.TrimPrefix(f.Name, f.Of)
+	if own[name] == "" && !f.Needed() {
+		return ""
+	}
+	if own[name] == "" && name == string(address.Extra) {
+		return "Write the flat or floor " + f.goes + "."
+	}
+	return address.Of(f.in).Faults(own, f.goes)[address.Name(name)]
 }
 
-// EmailFault says what is wrong with an email address, or nothing. It checks an address against the syntax of RFC 5322, through the
-// standard library, and the lengths of RFC 5321, section 4.5.3.1.
+// missing says what to do where nothing stands.
+func (f Field) missing() string {
+	switch f.Name {
+	case "name":
+		return "Write your name, as it should stand on the order."
+	case "email":
+		return "Write your email address, so that the confirmation reaches you."
+	case "phone":
+		return "Write a phone number on which you can be reached."
+	case "company":
+		return "Write the name of your company."
+	case "payer_name":
+		return "Write the name that should stand on the invoice."
+	case "tax":
+		return "Write your tax number, as it should stand on the invoice."
+	case "note":
+		return "Write what we should know of this order."
+	}
+	switch {
+	case f.Redraws:
+		return "Choose the country " + f.goes + "."
+	case f.Tick():
+		return "Tick this to go on."
+	case f.Choice():
+		return "Choose one of the list."
+	}
+	return "Please answer this."
+}
+
+// phoneFault says what is wrong with a phone number: at most fifteen digits (ITU-T
+// E.164, 6.2.1), and at least five (common practice, no source).
+func phoneFault(value string) string {
+	digits := 0
+	for i, r := range value {
+		switch {
+		case r >= '0' && r <= '9':
+			digits++
+		case r == '+' && i == 0, strings.ContainsRune(" ()-./", r):
+		default:
+			return "A phone number has digits, and a + before them where it is of another country."
+		}
+	}
+	if digits < 5 || digits > 15 {
+		return "A phone number has from 5 to 15 digits. Look at it once more."
+	}
+	return ""
+}
+
+// EmailFault says what is wrong with an email address, or nothing. It checks an address
+// against the syntax of RFC 5322, through the standard library, and the lengths of RFC
+// 5321, section 4.5.3.1.
 func EmailFault(value string) string {
 	const form = "Write it like name@example.org."
 	local, domain, ok := strings.Cut(value, "@")

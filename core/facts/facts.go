@@ -39,6 +39,7 @@ type Store struct {
 	Icon         string   // ID of the picture in tabs; empty: the program's sign
 	Unpaid       bool     // no payment gateway is connected: nobody can pay
 	Unmailed     bool     // no mail server is set: no mail goes out
+	Country      string   // its own, by its two letters
 }
 
 // Picture is one picture of the store's shelf.

@@ -60,6 +60,9 @@ type Product struct {
 // SoldOut tells whether nothing is left to sell. Digital goods do not run out.
 func (p Product) SoldOut() bool { return p.Form != Digital && p.Stock <= 0 }
 
+// Has tells whether so many pieces of it can be sold. Digital goods do not run out.
+func (p Product) Has(pieces int) bool { return p.Form == Digital || p.Stock >= pieces }
+
 // Sent tells whether it travels by parcel.
 func (p Product) Sent() bool { return p.Form == Physical || p.Form == "" }
 

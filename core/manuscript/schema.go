@@ -2,6 +2,7 @@ package manuscript
 
 import (
 	"bytes"
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"regexp"
@@ -55,6 +56,9 @@ type Field struct {
 	Default string    `json:"default,omitempty"`
 	Empty   string    `json:"empty,omitempty"` // what the sheet shows while nothing is written
 	Feed    bool      `json:"feed,omitempty"`  // its items can be taken from a feed file
+	Most    int       `json:"most,omitempty"`  // items that a list can have; 0: [MaxItems]
+	Bare    bool      `json:"-"`               // a new piece begins with none of them
+	Drawn   bool      `json:"-"`               // its slip draws it itself: see pieces.Kind
 }
 
 // Kind declares one kind of piece.
@@ -287,8 +291,8 @@ func (f Field) Clean(value any) any {
 func (f Field) check(place string, value any) error {
 	if f.Type == List {
 		items, ok := value.([]any)
-		if !ok || len(items) > MaxItems {
-			return fault(place, "must be a list of at most %d items", MaxItems)
+		if most := cmp.Or(f.Most, MaxItems); !ok || len(items) > most {
+			return fault(place, "must be a list of at most %d items", most)
 		}
 		for i, item := range items {
 			fields, ok := item.(map[string]any)

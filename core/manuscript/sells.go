@@ -25,10 +25,11 @@ func (s Schema) sellsIn(bands []Band) string {
 	for _, b := range bands {
 		for _, c := range b.Columns {
 			for _, p := range c.Pieces {
-				id := p.Fields.Text(product)
-				if id == "" || !s.names(p.Kind) {
+				sold, _ := s.Buys(p)
+				if len(sold) == 0 || !s.names(p.Kind) {
 					continue
 				}
+				id := sold[0]
 				if s[p.Kind].Sells() {
 					return id
 				}
@@ -39,6 +40,30 @@ func (s Schema) sellsIn(bands []Band) string {
 		}
 	}
 	return first
+}
+
+// Buys is what pressing a piece can buy: the goods it sells or lets choose from, and its
+// order bumps. Of a piece that takes no order it is the product that it names.
+func (s Schema) Buys(p Piece) (sells, bumps []string) {
+	options, bumps := s.Options(p)
+	for _, id := range slices.Concat(options...) {
+		if !slices.Contains(sells, id) {
+			sells = append(sells, id)
+		}
+	}
+	return sells, bumps
+}
+
+// Options are the goods of each thing that pressing a piece can buy, of which one is
+// chosen, and its order bumps.
+func (s Schema) Options(p Piece) (options [][]string, bumps []string) {
+	if of := s[p.Kind].Traits.Sold; of != nil {
+		return of(p.Fields)
+	}
+	if id := p.Fields.Text(product); id != "" {
+		options = [][]string{{id}}
+	}
+	return options, nil
 }
 
 // product is the field by which a kind names its product.

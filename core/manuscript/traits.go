@@ -3,6 +3,8 @@ package manuscript
 import (
 	"maps"
 	"slices"
+
+	"chrysagon/core/checkout"
 )
 
 // Traits say what pieces of a kind are to the page around them. The launch check,
@@ -30,10 +32,12 @@ type Traits struct {
 	Legal    bool   // it leads to privacy, terms and contact
 	Asked    bool   // it holds questions and their answers, in its items
 
-	Calls func(Fields) []Call                  // its calls to action; nil: it has none
-	Mails func(Fields) bool                    // whether it promises a mail; nil: never
-	Tall  func(Fields, func(string) Shape) int // its height on a phone in CSS pixels; nil: some 60
-	Row   *Row                                 // it is a row of links; nil: it is none
+	Sold   func(Fields) (options [][]string, bumps []string) // IDs of the goods of each thing that its press can buy, and of its order bumps; nil: its product
+	Orders func(Fields) checkout.Form                        // what its order form asks; nil: it has none
+	Calls  func(Fields) []Call                               // its calls to action; nil: it has none
+	Mails  func(Fields) bool                                 // whether it promises a mail; nil: never
+	Tall   func(Fields, func(string) Shape) int              // its height on a phone in CSS pixels; nil: some 60
+	Row    *Row                                              // it is a row of links; nil: it is none
 }
 
 // Taking is what pressing a piece does to an order.

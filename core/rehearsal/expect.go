@@ -3,6 +3,7 @@ package rehearsal
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"chrysagon/core/route"
@@ -112,11 +113,11 @@ func (p *plan) spread(s place, out *Expected, next map[string]*place) error {
 	for _, r := range rates {
 		stays -= r.Rate
 		for _, with := range n.bumps(r.Outcome, p.in.Who.Bump) {
-			mass := s.mass * r.Rate * with.Share
+			mass := s.mass * r.Rate * with.share
 			if mass <= 0 {
 				continue
 			}
-			who, worth, err := p.does(n, r.Outcome, with.Of == "bump", s.who)
+			who, worth, err := p.does(n, r.Outcome, with.bumps, s.who)
 			if err != nil {
 				return err
 			}
@@ -132,12 +133,27 @@ func (p *plan) spread(s place, out *Expected, next map[string]*place) error {
 	return nil
 }
 
-// bumps are the two ways to buy where a bump is offered, with their shares.
-func (n node) bumps(o route.Outcome, takes float64) []Share {
-	if o != route.Bought || n.about.Bump == "" {
-		return []Share{{"", 1}}
+// taking is one way to buy where bumps are offered, and how many of the buyers take it.
+type taking struct {
+	bumps []string
+	share float64
+}
+
+// bumps are the ways to buy where bumps are offered: each is taken by as many, whoever
+// takes the others.
+func (n node) bumps(o route.Outcome, takes float64) []taking {
+	ways := []taking{{nil, 1}}
+	if o != route.Bought {
+		return ways
 	}
-	return []Share{{"bump", takes}, {"", 1 - takes}}
+	for _, id := range n.about.Bumps {
+		for i := range ways {
+			with := taking{append(slices.Clone(ways[i].bumps), id), ways[i].share * takes}
+			ways[i].share *= 1 - takes
+			ways = append(ways, with)
+		}
+	}
+	return ways
 }
 
 // onward leads those of a place on by the first route that fits, and returns those

@@ -42,7 +42,7 @@ type Who struct {
 	Sources   []Share `json:"sources,omitempty"`
 	Countries []Share `json:"countries,omitempty"`
 	Again     float64 `json:"again,omitempty" jsonschema:"minimum=0,maximum=1"` // how many ordered before
-	Bump      float64 `json:"bump,omitempty" jsonschema:"minimum=0,maximum=1"`  // how many buyers take a bump
+	Bump      float64 `json:"bump,omitempty" jsonschema:"minimum=0,maximum=1"`  // how many buyers take a bump, of each
 }
 
 // Sale is something that is sold on a walk.
@@ -155,19 +155,16 @@ func (n node) passes(w route.Walker) bool {
 }
 
 // does carries out an outcome: what is sold by it, and what the visitor has then.
-func (p *plan) does(n node, o route.Outcome, bump bool, w route.Walker) (route.Walker, Worth, error) {
+func (p *plan) does(n node, o route.Outcome, bumps []string, w route.Walker) (route.Walker, Worth, error) {
 	var worth Worth
 	var err error
 	switch o { //nolint:exhaustive // nothing is sold by the others
 	case route.Bought:
-		goods := []string{n.about.Sells}
-		if bump {
-			goods = append(goods, n.about.Bump)
-		}
+		goods := append([]string{n.about.Sells}, bumps...)
 		if worth, err = p.sold(n, goods, w); err != nil {
 			return w, worth, err
 		}
-		w.Bought, w.Bump, w.Total = goods, bump, worth.Revenue
+		w.Bought, w.Bump, w.Total = goods, len(bumps) > 0, worth.Revenue
 	case route.Accepted:
 		if worth, err = p.sold(n, []string{n.about.Sells}, w); err != nil {
 			return w, worth, err

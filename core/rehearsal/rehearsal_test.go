@@ -34,7 +34,7 @@ func lanterns() rehearsal.Input {
 				{From: "less", Outcome: route.Accepted, To: "thanks"}, {From: "less", Outcome: route.Declined, To: "thanks"},
 			},
 		},
-		About: map[string]fault.About{"sell": {Sells: "ember", Bump: "reel", Price: 5100}, "more": {Sells: "bag", Price: 2380}, "less": {Sells: "sleeve", Price: 1190}},
+		About: map[string]fault.About{"sell": {Sells: "ember", Bumps: []string{"reel"}, Price: 5100}, "more": {Sells: "bag", Price: 2380}, "less": {Sells: "sleeve", Price: 1190}},
 		Rates: []rehearsal.Rate{
 			{Step: "knots", Outcome: route.Submitted, Rate: 0.39}, {Step: "gust", Outcome: yes, Rate: 0.41}, {Step: "ask", Outcome: yes, Rate: 0.43}, {Step: "sell", Outcome: route.Bought, Rate: 0.144},
 			{Step: "more", Outcome: route.Accepted, Rate: 0.31}, {Step: "more", Outcome: route.Declined, Rate: 0.6}, {Step: "less", Outcome: route.Accepted, Rate: 0.28}, {Step: "less", Outcome: route.Declined, Rate: 0.72},

@@ -114,18 +114,22 @@ func (w *walking) one(v int) error {
 		if n.step.Kind == route.Sales && paid {
 			w.broke(fmt.Sprintf("“%s” was a second checkout", n.step.Name))
 		}
-		o, bump := w.outcome(n), false
+		o, bumps := w.outcome(n), []string(nil)
 		if n.passes(who) {
 			w.broke(fmt.Sprintf("“%s” offered what was bought", n.step.Name))
 			o = route.Declined
 		}
 		if o == route.Bought {
-			bump = n.about.Bump != "" && w.draw.Float64() < w.in.Who.Bump
+			for _, id := range n.about.Bumps {
+				if w.draw.Float64() < w.in.Who.Bump {
+					bumps = append(bumps, id)
+				}
+			}
 			paid = true
 		}
 		var worth Worth
 		var err error
-		if who, worth, err = w.does(n, o, bump, who); err != nil {
+		if who, worth, err = w.does(n, o, bumps, who); err != nil {
 			return err
 		}
 		if o == route.Bought {

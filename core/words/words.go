@@ -49,3 +49,12 @@ func Begin(text string) string {
 	}
 	return ""
 }
+
+// And says several things as one: a, b and c.
+func And(things ...string) string {
+	if len(things) < 2 {
+		return strings.Join(things, "")
+	}
+	last := len(things) - 1
+	return strings.Join(things[:last], ", ") + " and " + things[last]
+}

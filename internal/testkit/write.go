@@ -42,3 +42,19 @@ func (s *Shop) Rename(id string, n publish.Naming) {
 	_, err := s.App.Desk.Edit(context.Background(), "marta", id, c, false)
 	require.NoError(s.t, err)
 }
+
+// Set sets fields of a piece of a demo's page and publishes its campaign, as an owner
+// does.
+func (s *Shop) Set(page, piece string, fields m.Fields) {
+	s.t.Helper()
+	ctx := context.Background()
+	c := m.Command{Op: m.Several}
+	for name, value := range fields {
+		c.Steps = append(c.Steps, m.Command{Op: m.SetField, Piece: piece, Field: name, Value: value})
+	}
+	_, err := s.App.Desk.Edit(ctx, "marta", page, c, false)
+	require.NoError(s.t, err)
+	_, err = s.App.Publishing.Publish(ctx, "frost-lanterns", "Marta Venn")
+	require.NoError(s.t, err)
+	s.Forget()
+}

@@ -211,7 +211,7 @@ func Piece(kind m.Kind, id func() string) m.Piece {
 		if f.Default != "" {
 			piece.Fields[f.Name] = f.Default
 		}
-		if f.Type == m.List {
+		if f.Type == m.List && !f.Bare {
 			piece.Fields[f.Name] = blank(f, 3)
 		}
 	}

@@ -1,16 +1,13 @@
-// Package checkout is the form in which a visitor orders on the page itself.
-// Its totals come from the quote that the order will use.
+// Package checkout is the form in which a visitor orders on the page itself: what is
+// bought is chosen in it, and its owner says what it asks, in how many parts. Its totals
+// come from the quote that the order will use.
 package checkout
 
 import (
 	"embed"
-	"slices"
 
 	rules "chrysagon/core/checkout"
-	"chrysagon/core/facts"
-	"chrysagon/core/goods"
 	m "chrysagon/core/manuscript"
-	"chrysagon/core/offer"
 	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
@@ -18,203 +15,90 @@ import (
 //go:embed view.html
 var files embed.FS
 
+// MostBumps is how many order bumps stand in one checkout.
+const MostBumps = 3
+
+// MostOptions is from how many options a buyer chooses.
+const MostOptions = 8
+
+// MostLinks is how many links of the store's own stand under it.
+const MostLinks = 6
+
+var (
+	yesNo = []m.Option{{Value: "yes", Label: "yes"}, {Value: "no", Label: "no"}}
+	asked = []m.Option{
+		{Value: string(rules.Needed), Label: "needed"}, {Value: string(rules.Shown), Label: "if they like"}, {Value: string(rules.Absent), Label: "not asked"},
+	}
+	counts = []m.Option{{Value: "1", Label: "1"}, {Value: "2", Label: "2"}, {Value: "3", Label: "3"}, {Value: "4", Label: "4"}, {Value: "5", Label: "5"}, {Value: "6", Label: "6"}, {Value: "10", Label: "10"}, {Value: "12", Label: "12"}}
+)
+
 // Kind declares the checkout.
-var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "checkout", Title: "Checkout", Traits: m.Traits{Takes: m.TakesOrder, Acts: true, Calls: func(f m.Fields) []m.Call {
-		return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(target.Checkout)}}
-	}}, Fields: []m.Field{
+var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch}
+
+var declared = m.Kind{
+	Name: "checkout", Title: "Checkout", Traits: m.Traits{
+		Takes: m.TakesOrder, Acts: true, Sold: Sold, Orders: Form,
+		Calls: func(f m.Fields) []m.Call {
+			return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(target.Checkout)}}
+		},
+	}, Fields: []m.Field{
+		{Name: "above", Label: "Above it", Type: m.Line, Empty: "A line above the form, if it needs one"},
 		{Name: "product", Label: "Sells", Type: m.Product},
+		{Name: "options", Label: "To choose from", Type: m.List, Bare: true, Most: MostOptions, Empty: "One more to choose from", Items: []m.Field{
+			{Name: "product", Label: "Product", Type: m.Product},
+			{Name: "count", Label: "Pieces", Type: m.Choice, Default: "1", Options: counts},
+			{Name: "with", Label: "with", Type: m.Product},
+			{Name: "also", Label: "and", Type: m.Product},
+			{Name: "words", Label: "Words", Type: m.Line, Empty: "What this choice is called, such as: Two of them"},
+			{Name: "text", Label: "Why", Type: m.Line, Empty: "Say whom it suits"},
+		}},
+		{Name: "bumps", Label: "Order bumps", Type: m.List, Bare: true, Most: MostBumps, Empty: "An order bump", Items: []m.Field{
+			{Name: "product", Label: "Product", Type: m.Product},
+			{Name: "text", Label: "Bump", Type: m.Line, Empty: "Say why to add the bump"},
+		}},
+		{Name: "questions", Label: "Questions of your own", Type: m.List, Bare: true, Most: rules.MostQuestions, Empty: "A question of your own", Items: []m.Field{
+			{Name: "kind", Label: "Answered with", Type: m.Choice, Default: string(rules.Words), Options: []m.Option{
+				{Value: string(rules.Words), Label: "words"}, {Value: string(rules.Choice), Label: "a choice"}, {Value: string(rules.Tick), Label: "a tick"},
+			}},
+			{Name: "asks", Label: "It is", Type: m.Choice, Default: string(rules.Shown), Options: asked[:2]},
+			{Name: "says", Label: "Question", Type: m.Line, Empty: "What do you ask?"},
+			{Name: "options", Label: "Choices", Type: m.Line, Empty: "What can be chosen, with a stroke between: left / right"},
+		}},
+		{Name: "consent", Label: "Consent", Type: m.Line, Empty: "What buyers may agree to with a tick, such as letters; empty: nothing is asked"},
 		{Name: "button", Label: "Button", Type: m.Line, Empty: "Order and pay"},
-		{Name: "bump", Label: "with the order bump", Type: m.Product},
-		{Name: "bumptext", Label: "Bump", Type: m.Line, Empty: "Say why to add the bump"},
+		{Name: "guarantee", Label: "Beneath it", Type: m.Line, Empty: "A promise beneath the button, such as how long it can be sent back"},
+		{Name: "links", Label: "Links beneath", Type: m.List, Bare: true, Most: MostLinks, Empty: "A link beneath it", Items: []m.Field{
+			{Name: "words", Label: "Words", Type: m.Line, Empty: "Words of the link"},
+			{Name: "target", Label: "leads to", Type: m.Link},
+		}},
+		{Name: "quantity", Label: "how many is", Type: m.Choice, Default: "one", Options: []m.Option{{Value: "one", Label: "one"}, {Value: "chosen", Label: "chosen by the buyer"}}},
 		{Name: "deadline", Label: "At the deadline", Type: m.Deadline},
 		{Name: "after", Label: "then", Type: m.Choice, Default: "sell", Options: []m.Option{
 			{Value: "sell", Label: "go on selling at the price that holds then"}, {Value: "close", Label: "close the checkout"},
 		}},
-	}},
-	Files: files, Live: true,
-	View: view,
-	Tell: tell,
+		{Name: "parts", Label: "In", Type: m.Choice, Default: "1", Drawn: true, Options: []m.Option{{Value: "1", Label: "one part"}, {Value: "2", Label: "two parts"}, {Value: "3", Label: "three parts"}}},
+		{Name: "order", Label: "Its blocks", Type: m.Choice, Default: orders[0].Value, Drawn: true, Options: orders},
+		{Name: "summary", Label: "The sum stands", Type: m.Choice, Default: "beside", Drawn: true, Options: []m.Option{
+			{Value: "beside", Label: "beside the form"}, {Value: "before", Label: "before the form"}, {Value: "above", Label: "above it"}, {Value: "folded", Label: "folded above it"},
+		}},
+		{Name: "codes", Label: "A field for codes", Type: m.Choice, Default: "used", Drawn: true, Options: []m.Option{{Value: "used", Label: "where a code can be used"}, {Value: "none", Label: "none"}}},
+		{Name: "legal", Label: "Links to privacy and terms beneath", Type: m.Choice, Default: "no", Drawn: true, Options: yesNo},
+		{Name: "name", Label: "Name", Type: m.Choice, Default: string(rules.Needed), Drawn: true, Options: asked},
+		{Name: "phone", Label: "Phone", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},
+		{Name: "company", Label: "Company", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},
+		{Name: "address", Label: "Address", Type: m.Choice, Default: "sent", Drawn: true, Options: []m.Option{
+			{Value: "sent", Label: "where a parcel goes"}, {Value: string(rules.Shown), Label: "if they like"}, {Value: string(rules.Needed), Label: "needed in any sale"}, {Value: string(rules.Absent), Label: "not asked"},
+		}},
+		{Name: "extra", Label: "Flat or floor", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},
+		{Name: "payer", Label: "Address of the payer", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},
+		{Name: "tax", Label: "Tax number", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},
+		{Name: "note", Label: "Note", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},
+	},
 }
 
-// Sale is what a checkout sells, resolved from its fields and the moment.
-type Sale struct {
-	Product goods.Product
-	Bump    *goods.Product // nil when none is chosen or none is left
-	Closed  string         // why nothing can be ordered; empty while it can
-}
-
-// Resolve reads a checkout's fields. ok is false while no product is chosen.
-func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
-	product, ok := c.Facts.Products[p.Fields.Text("product")]
-	if !ok {
-		return Sale{}, false
-	}
-	sale := Sale{Product: product, Closed: c.Closed()}
-	if b, has := c.Facts.Products[p.Fields.Text("bump")]; has && !b.SoldOut() && b.ID != product.ID {
-		sale.Bump = &b
-	}
-	if d, has := c.Deadline(p.Fields.Text("deadline")); has && p.Fields.Text("after") == "close" && sale.Closed == "" {
-		if d.Passed(c.Moment) {
-			sale.Closed = "Orders closed on " + d.Told() + "."
-		}
-	}
-	if sale.Closed == "" && c.Facts.Store.Unpaid {
-		sale.Closed = "No payment can be taken here at the moment."
-	}
-	if sale.Closed == "" && product.SoldOut() {
-		sale.Closed = "Sold out: the last " + product.Name + " has been sold."
-	}
-	return sale, true
-}
-
-// Cart is what the buyer of this sale orders, with or without the bump.
-func (s Sale) Cart(bump bool) []offer.Item {
-	cart := []offer.Item{{ProductID: s.Product.ID, Quantity: 1, Via: offer.Page}}
-	if bump && s.Bump != nil {
-		cart = append(cart, offer.Item{ProductID: s.Bump.ID, Quantity: 1, Via: offer.Bump})
-	}
-	return cart
-}
-
-// Travels tells whether anything in a priced cart goes by parcel: the product, an
-// order bump or a gift.
-func Travels(f facts.Facts, q offer.Quote) bool {
-	return slices.ContainsFunc(q.Lines, func(l offer.Line) bool { return f.Products[l.ProductID].Sent() })
-}
-
-// delivery says what an order bump brings beside its price: the delivery that is
-// not paid without it, or "".
-func delivery(c *pieces.Context, without, with facts.Shown) string {
-	if Travels(c.Facts, without.Quote) || !Travels(c.Facts, with.Quote) {
-		return ""
-	}
-	if more := with.Shipping.Total.Minor - without.Shipping.Total.Minor; more > 0 {
-		return "Delivery of " + with.Shipping.Total.String() + " comes on top, and the parcel needs an address."
-	}
-	return "It comes by parcel, which needs an address."
-}
-
-// bumpLine is the bump's line in a quote.
-func bumpLine(q facts.Shown) *facts.ShownLine {
-	for i := range q.Lines {
-		if q.Lines[i].Via == offer.Bump {
-			return &q.Lines[i]
-		}
-	}
-	return nil
-}
-
-// SendsTo tells where the store sends.
-func SendsTo(f facts.Facts) rules.To {
-	if f.Shipping == nil {
-		return nil
-	}
-	return func(code string) bool {
-		_, ok := f.Shipping.Zone(code)
-		return ok
-	}
-}
-
-type field struct {
-	rules.Field
-	Value, Error string
-}
-
-type shown struct {
-	Sale
-	Address, Till, Button, BumpText, Seen string
-	Fields                                []field
-	Totals                                facts.Shown
-	BumpLine                              *facts.ShownLine
-	Code, Link, CodeSay                   string
-	AskCode, CodeGood                     bool
-	WithBump                              string // total with the bump, for readers without script
-	Ticked, Proof                         bool
-	Sent                                  bool   // something in the cart as it stands travels
-	Delivery                              string // what the bump brings beside its price
-	Notice, Again                         string
-}
-
-// Open tells whether the checkout that is shown takes orders.
-func (s shown) Open() bool { return s.Closed == "" }
-
-func view(c *pieces.Context, p m.Piece) any {
-	sale, ok := Resolve(c, p)
-	if !ok {
-		return nil
-	}
-	s := shown{
-		Sale: sale, Address: c.Place.Address, Till: c.Place.Till, Proof: c.Proof,
-		Button:   pieces.Or(p.Fields.Text("button"), "Order and pay"),
-		BumpText: p.Fields.Text("bumptext"),
-		Notice:   c.Form.Notice, Again: c.Form.Again, Ticked: c.Form.Values["bump"] != "",
-	}
-	if sale.Closed != "" {
-		return s
-	}
-	all, err := c.Show(sale.Cart(true)...)
-	if err != nil {
-		return nil
-	}
-	if s.Totals, err = c.Show(sale.Cart(s.Ticked)...); err != nil {
-		return nil
-	}
-	if sale.Bump != nil {
-		s.BumpLine, s.WithBump = bumpLine(all), all.Total.String()
-		without := s.Totals
-		if s.Ticked {
-			if without, err = c.Show(sale.Cart(false)...); err != nil {
-				return nil
-			}
-		}
-		s.Delivery = delivery(c, without, all)
-	}
-	s.Code, s.Link = c.Form.Values["code"], c.Facts.Context.Link
-	for _, answer := range s.Totals.Codes {
-		s.CodeSay, s.CodeGood = answer.Say, answer.Applied
-	}
-	for _, o := range c.Facts.Offers {
-		s.AskCode = s.AskCode || o.NeedsCode
-	}
-	s.Seen = c.Seal(c, sale.Cart(false), sale.Cart(true))
-	// Without script nobody can ask for an address once the bump is ticked, so it
-	// is asked wherever the bump could bring a parcel.
-	s.Sent = Travels(c.Facts, s.Totals.Quote)
-	for _, f := range rules.Fields(s.Sent || Travels(c.Facts, all.Quote), SendsTo(c.Facts)) {
-		if f.Name == "email" && c.Facts.Store.Unmailed {
-			f.Why = "So that the store can write to you." // no confirmation is sent
-		}
-		if f.Name == "street" && s.Delivery != "" {
-			f.Why = "Only if you add " + sale.Bump.Name + ": where the parcel goes."
-		}
-		s.Fields = append(s.Fields, field{f, c.Form.Values[f.Name], c.Form.Errors[f.Name]})
-	}
-	return s
-}
-
-func tell(c *pieces.Context, p m.Piece) pieces.Telling {
-	sale, ok := Resolve(c, p)
-	if !ok {
-		return pieces.Lack("cash-register", "Checkout", "needs a product to sell")
-	}
-	t := pieces.Say("cash-register", "Checkout", " sells ", sale.Product.Name)
-	add := func(text string, strong bool) { t.Parts = append(t.Parts, pieces.Part{Text: text, Strong: strong}) }
-	if sale.Closed != "" {
-		add(" — "+sale.Closed, false)
-		t.Trouble = true
-		return t
-	}
-	if q, err := c.Quote(sale.Cart(false)...); err == nil {
-		add(" for ", false)
-		add(q.Total.String(), true)
-	}
-	if sale.Bump != nil {
-		add("; bump ", false)
-		add(sale.Bump.Name, true)
-	}
-	if d, has := c.Deadline(p.Fields.Text("deadline")); has && p.Fields.Text("after") == "close" {
-		add("; closes "+d.Short(), false)
-	}
-	return t
+// orders are the orders in which the blocks before the payment can stand.
+var orders = []m.Option{
+	{Value: "who where more", Label: "who buys, where it goes, the rest"}, {Value: "who more where", Label: "who buys, the rest, where it goes"},
+	{Value: "where who more", Label: "where it goes, who buys, the rest"}, {Value: "where more who", Label: "where it goes, the rest, who buys"},
+	{Value: "more who where", Label: "the rest, who buys, where it goes"}, {Value: "more where who", Label: "the rest, where it goes, who buys"},
 }

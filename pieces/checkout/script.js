@@ -13,6 +13,7 @@ function start(form) {
   frame.src = `${till}/field?shop=${encodeURIComponent(location.origin)}`
   part('card').replaceChildren(frame)
   let paying = false
+  const pay = () => form.querySelector('.act:not([data-next])')
   let waiting = null
   let isReady
   const ready = new Promise((resolve) => (isReady = resolve))
@@ -43,7 +44,13 @@ function start(form) {
   const data = () => new URLSearchParams(new FormData(form))
   const show = (news) => {
     if (news.totals) for (const el of [part('totals'), ...document.querySelectorAll('[data-summary]')]) el.innerHTML = news.totals
-    if (news.total) text(part('button-total'), news.total)
+    if (news.total) for (const el of form.querySelectorAll('[data-button-total]')) text(el, news.total)
+    for (const [number, cost] of Object.entries(news.costs ?? {})) {
+      const el = form.querySelector(`[data-cost="${CSS.escape(number)}"]`)
+      if (el) el.innerHTML = cost
+    }
+    if (news.bumps !== undefined) redraw(part('bumps'), news.bumps)
+    if (news.where) redraw(part('where'), news.where)
     // An address is asked only while something in the cart travels.
     if (news.sent !== undefined) form.dataset.sent = news.sent ? '1' : ''
     if (news.seen) form.elements.seen.value = news.seen
@@ -63,6 +70,7 @@ function start(form) {
       order.firstChild.href = `/orders/${encodeURIComponent(news.again)}`
       part('notice').after(order, label)
     }
+    if (news.part) turnTo(news.part, !news.errors)
     if (news.errors) {
       for (const el of form.querySelectorAll('[data-error]')) {
         const words = news.errors[el.dataset.error]
@@ -71,14 +79,56 @@ function start(form) {
         if (words) field?.setAttribute('aria-invalid', 'true')
         else field?.removeAttribute('aria-invalid')
       }
-      const first = form.querySelector('[aria-invalid]')
+      const first = [...form.querySelectorAll('[aria-invalid]')].find((el) => el.offsetParent !== null)
       if (first) first.focus()
       else if (news.notice) part('notice').scrollIntoView({ block: 'center' })
     }
   }
 
-  async function ask(path) {
-    const answer = await fetch(path, { method: 'POST', body: data(), headers: { Accept: 'application/json' } })
+  // What is drawn anew keeps what was typed since it was asked for, and the focus where
+  // it was.
+  function redraw(el, html) {
+    if (!el) return
+    const fields = [...el.querySelectorAll('[name]')]
+    const typed = new Map(fields.map((f) => [f.name, f.type === 'checkbox' ? f.checked : f.value]))
+    const held = fields.find((f) => f === document.activeElement)
+    const caret = held?.matches('input:not([type=checkbox]), textarea') ? held.selectionStart : null
+    const made = document.createElement('template')
+    made.innerHTML = html
+    refill(el, made.content)
+    for (const f of el.querySelectorAll('[name]')) {
+      if (!typed.has(f.name)) continue
+      if (f.type === 'checkbox') f.checked = typed.get(f.name)
+      else if (!f.matches('select') || [...f.options].some((o) => o.value === typed.get(f.name))) f.value = typed.get(f.name)
+      if (f.name === held?.name) {
+        f.focus()
+        if (caret !== null) f.setSelectionRange?.(caret, caret)
+      }
+    }
+    open()
+  }
+  // The country itself stays as it is: somebody may be looking for it by its letters.
+  function refill(old, fresh) {
+    const stays = [...old.children].find((el) => el.querySelector(':scope > [data-redraws]'))
+    const apart = old.querySelector(':scope > [data-apart]')
+    for (const el of [...old.children]) if (el !== stays && el !== apart) el.remove()
+    let before = stays
+    for (const el of [...fresh.children])
+      if (stays && el.querySelector(':scope > [data-redraws]')) before = apart
+      else if (apart && el.matches('[data-apart]')) refill(apart, el)
+      else old.insertBefore(el, before ?? apart)
+  }
+  // The payer's fields stand open only where somebody else pays.
+  function open() {
+    const tick = form.querySelector('[data-opens]')
+    if (tick) part('apart').hidden = !tick.checked
+  }
+  open()
+
+  async function ask(path, more = {}) {
+    const body = data()
+    for (const [name, value] of Object.entries(more)) body.set(name, value)
+    const answer = await fetch(path, { method: 'POST', body, headers: { Accept: 'application/json' } })
     if (!answer.headers.get('content-type')?.includes('json')) throw new Error('no answer')
     return answer.json()
   }
@@ -86,48 +136,96 @@ function start(form) {
   // shown, and an order waits for it.
   let asked = 0
   let pending = Promise.resolve()
-  const requote = () => {
+  const shop = form.getAttribute('action').split('/checkout')[0]
+  const requote = (elsewhere) => {
     const turn = ++asked
-    pending = ask(`${form.getAttribute('action').split('/checkout')[0]}/quote`).then(
+    pending = ask(`${shop}/quote`, elsewhere ? { redraw: '1' } : {}).then(
       (news) => turn === asked && show(news),
       () => {},
     )
     return pending
   }
 
-  form.addEventListener('change', (e) => ['bump', 'country', 'code'].includes(e.target.name) && requote())
-  form.querySelector('.use')?.addEventListener('click', (e) => {
-    e.preventDefault()
-    requote()
+  const reckons = /^(bump\d?|option|quantity|code|country|payer_country)$/
+  form.addEventListener('change', (e) => {
+    if ('opens' in e.target.dataset) open()
+    if (reckons.test(e.target.name)) requote('redraws' in e.target.dataset)
   })
+  for (const el of form.querySelectorAll('[name=requote]'))
+    el.addEventListener('click', (e) => {
+      e.preventDefault()
+      requote()
+    })
   // A field that was mended is no longer called wrong.
   form.addEventListener('input', (e) => {
     e.target.removeAttribute('aria-invalid')
     text(form.querySelector(`[data-error="${CSS.escape(e.target.name)}"]`), '')
   })
   // The price or the stock changed while the page was open.
-  form.addEventListener('fresh', (e) => {
-    const bump = form.querySelector('[name=bump]')
-    const now = e.detail.querySelector('[name=bump]')
-    if (bump && now) bump.closest('label').querySelector('span').replaceWith(now.closest('label').querySelector('span'))
+  form.addEventListener('fresh', () => {
     requote()
   })
 
+  // A checkout in parts: Next is checked and kept by the shop, Back only turns. The
+  // browser's own back and forward turn too.
+  const several = Number(form.dataset.parts ?? 0)
+  function turnTo(number, pushed) {
+    if (!several || String(number) === form.dataset.at) return
+    form.dataset.at = number
+    form.elements.part.value = number
+    for (const el of form.querySelectorAll('[data-part]')) el.hidden = el.dataset.part !== String(number)
+    for (const el of form.querySelectorAll('[data-step]'))
+      if (el.dataset.step === String(number)) el.setAttribute('aria-current', 'step')
+      else el.removeAttribute('aria-current')
+    if (pushed) history.pushState({ checkout: number }, '', `${location.pathname}?part=${number}#checkout`)
+    form.scrollIntoView({ block: 'start' })
+    form.querySelector(`[data-part="${number}"]`).focus({ preventScroll: true })
+  }
+  async function turn(button, back) {
+    if (paying) return
+    paying = true
+    button.setAttribute('aria-busy', 'true')
+    try {
+      await pending
+      show(await ask(`${shop}/checkout/next`, back ? { back: '1' } : { next: '1' }))
+    } catch {
+      show({ errors: {}, notice: 'The shop did not answer. Nothing you typed is lost: check your connection and press the button again.' })
+    }
+    button.removeAttribute('aria-busy')
+    paying = false
+  }
+  for (const button of form.querySelectorAll('[data-next], [data-back]'))
+    button.addEventListener('click', (e) => {
+      e.preventDefault()
+      turn(button, 'back' in button.dataset)
+    })
+  if (several) {
+    history.replaceState({ ...history.state, checkout: Number(form.dataset.at) }, '')
+    window.addEventListener('popstate', (e) => e.state?.checkout && turnTo(e.state.checkout, false))
+  }
+
   form.addEventListener('submit', async (e) => {
     e.preventDefault()
+    // Enter goes on where there is something to go on to.
+    const next = form.querySelector('[data-part]:not([hidden]) [data-next]')
+    if (next) return turn(next, false)
     if (paying) return
     paying = true
     form.setAttribute('aria-busy', 'true')
     part('paying').hidden = false
-    form.querySelector('.act').disabled = true
+    pay().disabled = true
     let news
     try {
       await pending
-      const checked = await ask(`${form.getAttribute('action').split('/checkout')[0]}/checkout/fields`)
+      const checked = await ask(`${shop}/checkout/fields`)
       const card = checked.notice ? {} : await token()
       if (checked.notice) news = checked
       else if (Object.keys(checked.errors).length || card.error) {
-        news = { errors: { ...checked.errors, ...(card.error ? { card: card.error } : {}) }, notice: '' }
+        news = {
+          errors: { ...checked.errors, ...(card.error ? { card: card.error } : {}) },
+          notice: '',
+          part: Object.keys(checked.errors).length ? checked.part : 0,
+        }
       } else {
         form.elements.token.value = card.token
         news = await ask(form.getAttribute('action').split('#')[0])
@@ -146,7 +244,7 @@ function start(form) {
     paying = false
     form.removeAttribute('aria-busy')
     part('paying').hidden = true
-    form.querySelector('.act').disabled = false
+    pay().disabled = false
     show(news)
   })
 
@@ -156,7 +254,7 @@ function start(form) {
     paying = false
     form.removeAttribute('aria-busy')
     part('paying').hidden = true
-    form.querySelector('.act').disabled = false
+    pay().disabled = false
     requote()
   })
 }

@@ -2,8 +2,10 @@
 package checkout
 
 import (
+	"errors"
 	"net/http"
 	"net/url"
+	"strconv"
 
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
@@ -29,6 +31,8 @@ func (d *Desk) Part(out fiber.Router, limits frame.Limits) {
 	out.Post("/hooks/till", d.hook)
 	out.Get("/:address/checkout", func(c fiber.Ctx) error { return frame.SeeOther(c, "/"+url.PathEscape(c.Params("address"))+"#checkout") })
 	out.Post("/:address/checkout", limits.Forms, d.SameSite, d.pay)
+	out.Get("/:address/checkout/next", func(c fiber.Ctx) error { return frame.SeeOther(c, "/"+url.PathEscape(c.Params("address"))+"#checkout") })
+	out.Post("/:address/checkout/next", limits.Forms, d.SameSite, d.next)
 	out.Post("/:address/checkout/fields", limits.Forms, d.SameSite, d.fields)
 	out.Post("/:address/quote", limits.Forms, d.SameSite, d.quote)
 	out.Post("/:address/accept", limits.Forms, d.SameSite, d.accept)
@@ -53,22 +57,40 @@ type told struct {
 	Again  string            `json:"again,omitempty"`
 	Code   *string           `json:"code,omitempty"`
 	Sent   *bool             `json:"sent,omitempty"` // an address is asked
+	Bumps  *string           `json:"bumps,omitempty"`
+	Where  string            `json:"where,omitempty"` // the block of the address, for another country
+	Costs  map[int]string    `json:"costs,omitempty"` // of what can be chosen, by number
+	Part   int               `json:"part,omitempty"`  // of the form that stands now
 }
 
-func (d *Desk) news(o selling.PayOutcome) (told, error) {
-	n := told{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again, Code: o.Code}
+func (d *Desk) news(o selling.PayOutcome, values map[string]string) (told, error) {
+	n := told{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again, Code: o.Code, Part: o.Part}
 	if o.Go == "" && (o.Notice != "" || o.Errors != nil) {
 		n.Notice = &o.Notice
 	}
-	if len(o.Quote.Lines) > 0 {
-		totals, err := d.Render.Totals(o.Quote)
+	if len(o.Quote.Lines) == 0 {
+		return n, nil
+	}
+	n.Sent, n.Total = &o.Sent, o.Quote.Total.String()
+	var errs [3]error
+	var bumps string
+	n.Totals, errs[0] = d.Render.Checkout("totals", o.Quote)
+	bumps, errs[1] = d.Render.Checkout("bumps", o.Shown)
+	n.Bumps = &bumps
+	if where, ok := o.Shown.Where(); ok && values["redraw"] != "" {
+		n.Where, errs[2] = d.Render.Checkout("block", where)
+	}
+	for _, choice := range o.Shown.Choices {
+		cost, err := d.Render.Checkout("price", choice)
 		if err != nil {
 			return n, err
 		}
-		n.Sent = &o.Sent
-		n.Totals, n.Total = totals, o.Quote.Total.String()
+		if n.Costs == nil {
+			n.Costs = map[int]string{}
+		}
+		n.Costs[choice.Number] = cost
 	}
-	return n, nil
+	return n, errors.Join(errs[:]...)
 }
 
 // quote prices the checkout anew at every change of it.
@@ -77,11 +99,12 @@ func (d *Desk) quote(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	outcome, err := d.Selling.Quote(c, selling.PayInput{Live: live, Visitor: d.Visitor(c), Values: d.typed(c)})
+	values := d.typed(c)
+	outcome, err := d.Selling.Quote(c, selling.PayInput{Live: live, Visitor: d.Visitor(c), Values: values})
 	if err != nil {
 		return err
 	}
-	n, err := d.news(outcome)
+	n, err := d.news(outcome, values)
 	if err != nil {
 		return err
 	}
@@ -95,16 +118,49 @@ func (d *Desk) fields(c fiber.Ctx) error {
 		return err
 	}
 	values := d.typed(c)
-	co, err := d.Selling.Checkout(c, live, selling.BuyerOf(d.Visitor(c), values))
+	co, err := d.Selling.Checkout(c, selling.PayInput{Live: live, Visitor: d.Visitor(c), Values: values})
 	if err != nil {
 		return err
 	}
-	q, err := co.Price(values["bump"] != "", d.Store.Now())
+	q, err := co.Price(d.Store.Now())
 	if err != nil {
 		return err
 	}
-	_, faults := co.Faults(q, values)
-	return c.JSON(map[string]any{"errors": faults})
+	clean, faults := co.Faults(q, values)
+	return c.JSON(map[string]any{"errors": faults, "part": co.PartOf(clean, faults)})
+}
+
+// next goes to the next part of a checkout of several, or back, and keeps what was typed
+// for whoever comes back: for the script as JSON, without script as a page of its own.
+func (d *Desk) next(c fiber.Ctx) error {
+	live, err := d.Publishing.Live(c, c.Params("address"))
+	if err != nil {
+		return err
+	}
+	values := d.typed(c)
+	turned, err := d.Selling.Turn(c, selling.PayInput{Live: live, Visitor: d.Visitor(c), Values: values}, values["back"] != "")
+	if err != nil {
+		return err
+	}
+	if turned.Kept {
+		d.Going(c, live.Page.Address)
+	}
+	if frame.WantsJSON(c) {
+		n := told{Errors: turned.Errors, Part: turned.Part}
+		if turned.Notice != "" {
+			n.Notice = &turned.Notice
+		}
+		return c.JSON(n)
+	}
+	if turned.Kept && len(turned.Errors) == 0 && turned.Notice == "" {
+		return frame.SeeOther(c, "/"+url.PathEscape(live.Page.Address)+"?part="+strconv.Itoa(turned.Part)+"#checkout")
+	}
+	values["part"] = strconv.Itoa(turned.Part)
+	status := http.StatusOK
+	if len(turned.Errors) > 0 {
+		status = http.StatusUnprocessableEntity
+	}
+	return d.Pages.Private(c, status, live, nil, pieces.Form{Values: values, Errors: turned.Errors, Notice: turned.Notice})
 }
 
 // pay takes an order, for the script as JSON and without script as a page.
@@ -122,7 +178,7 @@ func (d *Desk) pay(c fiber.Ctx) error {
 		return err
 	}
 	if frame.WantsJSON(c) {
-		n, err := d.news(outcome)
+		n, err := d.news(outcome, values)
 		if err != nil {
 			return err
 		}
@@ -134,6 +190,9 @@ func (d *Desk) pay(c fiber.Ctx) error {
 	notice := outcome.Notice
 	if notice == "" {
 		notice = "Something needs mending before you can order. Nothing was charged."
+	}
+	if outcome.Part > 0 {
+		values["part"] = strconv.Itoa(outcome.Part)
 	}
 	return d.Pages.Private(c, http.StatusUnprocessableEntity, live, nil, pieces.Form{
 		Values: values, Errors: outcome.Errors, Notice: notice, Again: outcome.Again,

@@ -59,6 +59,18 @@ func (f *Frame) Visitor(c fiber.Ctx) string {
 	return v
 }
 
+// GoingCookie says that a checkout of the page on which it holds was begun in this
+// browser: the page is then drawn for it.
+const GoingCookie = "going"
+
+// Going notes that the checkout of a page was begun in this browser.
+func (f *Frame) Going(c fiber.Ctx, address string) {
+	c.Cookie(&fiber.Cookie{
+		Name: GoingCookie, Value: "1", Path: "/" + address, HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
+		MaxAge: 30 * 24 * 3600, Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
+	})
+}
+
 // Viewer is the visitor who looks, or "" where nobody does.
 func (f *Frame) Viewer(c fiber.Ctx) string {
 	if f.Passing(c) {

@@ -67,7 +67,8 @@ func (p *Pages) page(c fiber.Ctx) error {
 	address := c.Params("address")
 	via := c.Query("via")   // a link of its own may have offers of its own
 	sent := c.Query("sent") // the form that has just been taken says so
-	if e := p.cache.get(address, p.Store.Now()); e != nil && via == "" && sent == "" {
+	going := c.Cookies(frame.GoingCookie) != ""
+	if e := p.cache.get(address, p.Store.Now()); e != nil && via == "" && sent == "" && !going {
 		return p.send(c, e)
 	}
 	generation := p.cache.generation.Load()
@@ -90,6 +91,11 @@ func (p *Pages) page(c fiber.Ctx) error {
 	if drawn.Lead != "" {
 		return p.leadOn(c, live, drawn.Lead)
 	}
+	if going && sent == "" {
+		if done, err := p.goOn(c, live, via); done || err != nil {
+			return err
+		}
+	}
 	if drawn.Personal || via != "" || sent != "" {
 		p.note(c, live)
 		values := map[string]string{"link": via}
@@ -106,6 +112,27 @@ func (p *Pages) page(c fiber.Ctx) error {
 	e.seen = events.Event{PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID}
 	p.cache.put(string(bytes.Clone([]byte(address))), e, generation)
 	return p.send(c, e)
+}
+
+// goOn draws a page for a browser in which its checkout was begun, as it was left: in the
+// part that was reached, or in that which its address names. It tells whether it did.
+func (p *Pages) goOn(c fiber.Ctx, live publishing.Live, via string) (bool, error) {
+	visitor := c.Cookies(frame.VisitorCookie)
+	if !frame.Secret(visitor) {
+		return false, nil
+	}
+	values, err := p.Selling.Unfinished(c, visitor, live.Page.ID)
+	if err != nil || values == nil {
+		return false, err
+	}
+	if part := c.Query("part"); part != "" {
+		values["part"] = strings.Clone(part)
+	}
+	if via != "" {
+		values["link"] = strings.Clone(via)
+	}
+	p.note(c, live)
+	return true, p.Private(c, fiber.StatusOK, live, nil, pieces.Form{Values: values})
 }
 
 func (p *Pages) send(c fiber.Ctx, e *entry) error {
@@ -126,6 +153,9 @@ func (p *Pages) Kept(c *fasthttp.RequestCtx) bool {
 		return false
 	}
 	visitor := c.Request.Header.Cookie(frame.VisitorCookie)
+	if len(c.Request.Header.Cookie(frame.GoingCookie)) > 0 {
+		return false
+	}
 	if !frame.Secret(string(visitor)) || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
 		return false
 	}

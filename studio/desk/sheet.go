@@ -121,6 +121,9 @@ type listField struct {
 	Blank string // one more item, in JSON
 }
 
+// Room tells whether one more item fits.
+func (l listField) Room() bool { return l.Most == 0 || len(l.Items) < l.Most }
+
 type listItem struct {
 	Index   int
 	Texts   []textField

@@ -36,7 +36,7 @@ func (place *Place) slip(c fiber.Ctx) error {
 	values := map[string]any{"Piece": p, "PageID": draft.ID, "Shelf": shelf, "Title": kind.Title}
 	var fields []slipField
 	for _, f := range kind.Fields {
-		if f.Written() || f.Type == manuscript.List {
+		if f.Written() || f.Type == manuscript.List || f.Drawn {
 			continue
 		}
 		field := slipField{Field: f, Value: pieces.Or(p.Fields.Text(f.Name), f.Default)}
@@ -59,6 +59,9 @@ func (place *Place) slip(c fiber.Ctx) error {
 		fields = append(fields, field)
 	}
 	values["Fields"] = fields
+	if kind.Sketch != nil {
+		values["Sketch"] = kind.Sketch(d.Context, p)
+	}
 	if values["Look"], err = place.lookSlip(c, d, p.ID); err != nil {
 		return err
 	}

@@ -7,8 +7,8 @@ import (
 	"time"
 
 	"chrysagon/app/factbook"
+	"chrysagon/core/address"
 	"chrysagon/core/check"
-	"chrysagon/core/checkout"
 	"chrysagon/core/deadline"
 	"chrysagon/core/lead"
 	"chrysagon/core/money"
@@ -35,7 +35,7 @@ func (f *Frame) funcs() template.FuncMap {
 			}
 			return money.Of(*minor, f.Currency()).String()
 		},
-		"count": words.Count, "a": words.A, "leadkind": lead.Words, "country": checkout.CountryName,
+		"count": words.Count, "a": words.A, "leadkind": lead.Words, "country": address.NameOf,
 		"purpose": func(name string) string { return purpose.Of(name).Title },
 		"gravity": func(g check.Gravity) string {
 			return map[check.Gravity]string{check.Stops: "stops", check.Mend: "mend"}[g]

@@ -5,7 +5,7 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/core/checkout"
+	"chrysagon/core/address"
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
@@ -42,7 +42,7 @@ func Visitors(f facts.Facts, countries []string) []manuscript.Option {
 	}
 	for _, country := range countries {
 		if country != f.Context.Country {
-			add(seenAt+country, "who has it sent to "+checkout.CountryName(country))
+			add(seenAt+country, "who has it sent to "+address.NameOf(country))
 		}
 	}
 	for _, o := range f.Offers {

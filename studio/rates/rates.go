@@ -6,7 +6,7 @@ import (
 	"strings"
 
 	"chrysagon/app/house"
-	"chrysagon/core/checkout"
+	"chrysagon/core/address"
 	"chrysagon/core/ledger"
 	"chrysagon/core/money"
 	"chrysagon/core/refusal"
@@ -53,7 +53,7 @@ func tryParcel(r house.Rates, weight, total string) parcelTried {
 		add(rate.Country)
 	}
 	for _, c := range append(countries, "US") {
-		row := parcelRow{To: checkout.CountryName(c)}
+		row := parcelRow{To: address.NameOf(c)}
 		cost, err := r.Shipping.Price(shipping.Parcel{Country: c, Weight: grams, Total: sum.Minor, Goods: true}, r.Shop.Currency)
 		if err != nil {
 			row.Ships, row.Why = "–", "not sent there"

@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"chrysagon/app/routes"
-	"chrysagon/core/checkout"
+	"chrysagon/core/address"
 	"chrysagon/core/fork"
 	"chrysagon/core/money"
 	"chrysagon/core/refusal"
@@ -300,7 +300,7 @@ func (p *Place) firstOf(c fiber.Ctx, asks route.Asks) (string, error) {
 func places(codes []string) []option {
 	var out []option
 	for _, code := range codes {
-		out = append(out, option{code, checkout.CountryName(code)})
+		out = append(out, option{code, address.NameOf(code)})
 	}
 	return out
 }

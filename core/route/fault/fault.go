@@ -20,14 +20,15 @@ type Input struct {
 
 // About is what is known of a step's page.
 type About struct {
-	Sells    string   `json:"sells,omitempty"`    // goods that its checkout, or its yes, charges
-	Bump     string   `json:"bump,omitempty"`     // goods of its bump
-	Price    int64    `json:"price,omitempty"`    // of what it sells, in minor units
-	Travels  bool     `json:"travels,omitempty"`  // what it sells goes by parcel
-	Asks     bool     `json:"asks,omitempty"`     // its checkout asks for an address
-	Mentions []string `json:"mentions,omitempty"` // goods that its words speak of as bought
-	Buttons  []string `json:"buttons,omitempty"`  // the calls to action it names
-	Summary  bool     `json:"summary,omitempty"`  // it shows what was bought
+	Sells    string     `json:"sells,omitempty"`                         // goods that its checkout, or its yes, charges
+	Others   [][]string `json:"others,omitempty"`                        // goods of what else its checkout lets choose
+	Bumps    []string   `json:"bumps,omitempty" jsonschema:"maxItems=3"` // goods of its order bumps
+	Price    int64      `json:"price,omitempty"`                         // of what it sells, in minor units
+	Travels  bool       `json:"travels,omitempty"`                       // what it sells goes by parcel
+	Asks     bool       `json:"asks,omitempty"`                          // its checkout asks for an address
+	Mentions []string   `json:"mentions,omitempty"`                      // goods that its words speak of as bought
+	Buttons  []string   `json:"buttons,omitempty"`                       // the calls to action it names
+	Summary  bool       `json:"summary,omitempty"`                       // it shows what was bought
 }
 
 // Bound is an offer that holds on some steps only.

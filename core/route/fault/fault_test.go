@@ -40,7 +40,7 @@ func sound() fault.Input {
 		},
 		About: map[string]fault.About{
 			"ask":  {Buttons: []string{"lamps", "yes"}},
-			"sell": {Sells: "ember", Bump: "reel", Price: 5100, Travels: true, Asks: true}, "more": {Sells: "bag", Price: 2380, Travels: true, Mentions: []string{"ember"}},
+			"sell": {Sells: "ember", Bumps: []string{"reel"}, Price: 5100, Travels: true, Asks: true}, "more": {Sells: "bag", Price: 2380, Travels: true, Mentions: []string{"ember"}},
 			"less": {Sells: "sleeve", Price: 1190, Travels: true}, "thanks": {Summary: true},
 		},
 		Bound: []fault.Bound{{Offer: "Bag with a kite", Steps: []string{"more"}}},
@@ -197,7 +197,10 @@ func drawn(t *rapid.T) fault.Input {
 			about.Sells, about.Asks = goods(), true
 		}
 		if s.Kind == route.Sales && rapid.Bool().Draw(t, "bump") {
-			about.Bump = goods()
+			about.Bumps = rapid.SliceOfNDistinct(rapid.SampledFrom([]string{"ember", "bag", "reel", "sleeve"}), 1, 3, rapid.ID[string]).Draw(t, "bumps")
+		}
+		if s.Kind == route.Sales && rapid.Bool().Draw(t, "choice") {
+			about.Others = [][]string{{goods(), goods()}}
 		}
 		in.About[s.ID] = about
 		for _, o := range s.Kind.Outcomes() {

@@ -103,17 +103,28 @@ func (r *reading) on(s state) {
 	}
 }
 
-// after is what becomes of a visitor by an outcome: with a bump, two things can.
+// after is what becomes of a visitor by an outcome: where there is something to choose,
+// and with bumps, several things can.
 func (r *reading) after(s state, o route.Outcome, about About) []state {
 	switch o { //nolint:exhaustive // the others change nothing
 	case route.Bought: // an order begins
-		s.paid, s.asked, s.sold, s.bump = true, about.Asks, r.bit(about.Sells), false
-		if about.Bump == "" {
-			return []state{s}
+		s.paid, s.asked = true, about.Asks
+		var out []state
+		for _, goods := range append([][]string{{about.Sells}}, about.Others...) {
+			for set := range 1 << len(about.Bumps) {
+				s.sold, s.bump = 0, set > 0
+				for _, id := range goods {
+					s.sold |= r.bit(id)
+				}
+				for i, id := range about.Bumps {
+					if set>>i&1 == 1 {
+						s.sold |= r.bit(id)
+					}
+				}
+				out = append(out, s)
+			}
 		}
-		with := s
-		with.sold, with.bump = s.sold|r.bit(about.Bump), true
-		return []state{s, with}
+		return out
 	case route.Accepted:
 		s.sold |= r.bit(about.Sells)
 	}

@@ -21,11 +21,21 @@ export function choosing({ page, sheet, send, say, typing: { ofPage, setItems },
    * @param {HTMLElement} el in a slip
    * @param {string | undefined} name of the field
    * @param {unknown} value
+   * @param {string} [focus] what takes the focus in the slip as it is drawn anew
    */
-  const set = (el, name, value) =>
+  const set = (el, name, value, focus = undefined) =>
     send({ command: { op: 'set', piece: pieceOf(el), field: name, value } }).then(() =>
-      slips.renewSlip(/** @type {HTMLElement | null} */ (el.closest('[data-piece]'))?.dataset.piece),
+      slips.renewSlip(/** @type {HTMLElement | null} */ (el.closest('[data-piece]'))?.dataset.piece, focus),
     )
+
+  // A sketch is switched by pressing what stands in it.
+  sheet.addEventListener('click', (e) => {
+    const el = /** @type {HTMLElement | null} */ (about(e).closest('[data-set-field]'))
+    if (!el) return
+    const { setField, setTo } = el.dataset
+    const by = el.hasAttribute('aria-pressed') ? `[data-set-field="${setField}"][data-set-to="${setTo}"]` : `[data-set-field="${setField}"]`
+    set(el, setField, setTo, by)
+  })
 
   sheet.addEventListener('change', (e) => {
     const el = field(e)

@@ -74,6 +74,19 @@ function room(frame, given) {
   doc.addEventListener('pointercancel', end)
 }
 
+// walk turns a form in a proof to its next part, or back: nothing is sent from a proof.
+function walk(pressed) {
+  const form = pressed.closest?.('[data-parts]')
+  const by = pressed.closest('[data-next]') ? 1 : pressed.closest('[data-back]') ? -1 : 0
+  if (!form || !by) return
+  const at = Number(form.dataset.at) + by
+  form.dataset.at = at
+  for (const el of form.querySelectorAll('[data-part]')) el.hidden = Number(el.dataset.part) !== at
+  for (const el of form.querySelectorAll('[data-step]'))
+    if (Number(el.dataset.step) === at) el.setAttribute('aria-current', 'step')
+    else el.removeAttribute('aria-current')
+}
+
 export function proofs(root, id, picked, given) {
   const frames = [...root.querySelectorAll('.proof iframe')]
   const slider = root.querySelector('#asof')
@@ -86,6 +99,7 @@ export function proofs(root, id, picked, given) {
     const listen = () => {
       frame.contentDocument.addEventListener('click', (e) => {
         e.preventDefault()
+        walk(e.target)
         const piece = e.target.closest('[data-piece]')
         if (piece && !edge(e)) picked(piece.dataset.piece, sign(frame.contentDocument, e))
       })

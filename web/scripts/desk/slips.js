@@ -31,10 +31,13 @@ export function slips(sheet, id) {
     if (focus !== undefined) maybe(slot, focus || 'select')?.focus()
   }
 
-  /** @param {string | undefined} pieceID */
-  function renewSlip(pieceID) {
+  /**
+   * @param {string | undefined} pieceID
+   * @param {string} [focus] what takes the focus
+   */
+  function renewSlip(pieceID, focus) {
     const button = pieceID && maybe(named(sheet, 'piece', pieceID), ':scope > .telling[aria-expanded="true"]')
-    if (button) openSlip(button)
+    if (button) openSlip(button, focus)
   }
 
   /** @param {HTMLElement} el the button of a band's look, or of the page's */

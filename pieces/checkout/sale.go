@@ -1,0 +1,276 @@
+package checkout
+
+import (
+	"slices"
+	"strconv"
+
+	rules "chrysagon/core/checkout"
+	"chrysagon/core/facts"
+	"chrysagon/core/goods"
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/offer"
+	"chrysagon/pieces"
+)
+
+// Sale is what a checkout sells, resolved from its fields and the moment.
+type Sale struct {
+	Options []Option // of which one is bought; the first that can be had stands chosen
+	Bumps   []Bump   // that can be had
+	Most    int      // how many of an option can be bought at once
+	Closed  string   // why nothing can be ordered; empty while it can
+	Form    rules.Form
+}
+
+// Option is one thing that can be bought: a product, several of it, or a few together.
+type Option struct {
+	Words, Text string
+	Product     goods.Product // the first of it
+	Items       []offer.Item
+	Gone        bool // something in it is sold out
+}
+
+// Bump is an order bump. Its number is its place among those of the piece.
+type Bump struct {
+	Number  int // from 1
+	Product goods.Product
+	Text    string
+}
+
+// Field is the name under which a bump is ticked.
+func (b Bump) Field() string {
+	if b.Number == 1 {
+		return "bump"
+	}
+	return "bump" + strconv.Itoa(b.Number)
+}
+
+// Chosen is what a buyer has chosen of a sale.
+type Chosen struct {
+	Option   int   // index of Options
+	Quantity int   // from 1
+	Bumps    []int // numbers, rising
+}
+
+// Sold are the goods of each thing that a checkout lets choose, or of the one that it
+// sells, and those of its bumps.
+func Sold(f m.Fields) (options [][]string, bumps []string) {
+	add := func(list []string, id string) []string {
+		if id == "" || slices.Contains(list, id) {
+			return list
+		}
+		return append(list, id)
+	}
+	for _, item := range f.List("options") {
+		var goods []string
+		for _, name := range parts {
+			goods = add(goods, item.Text(name))
+		}
+		if len(goods) > 0 {
+			options = append(options, goods)
+		}
+	}
+	if id := f.Text("product"); id != "" && len(options) == 0 {
+		options = [][]string{{id}}
+	}
+	for _, item := range f.List("bumps") {
+		bumps = add(bumps, item.Text("product"))
+	}
+	return options, bumps
+}
+
+// parts are the fields that name what belongs to an option.
+var parts = []string{"product", "with", "also"}
+
+// Resolve reads a checkout's fields. ok is false while no product is chosen.
+func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
+	sale := Sale{Most: 1, Closed: c.Closed(), Form: Form(p.Fields), Options: options(c.Facts, p.Fields)}
+	if len(sale.Options) == 0 {
+		return Sale{}, false
+	}
+	for i, item := range p.Fields.List("bumps") {
+		b, has := c.Facts.Products[item.Text("product")]
+		if has && !b.SoldOut() && !sale.has(b.ID) {
+			sale.Bumps = append(sale.Bumps, Bump{i + 1, b, item.Text("text")})
+		}
+	}
+	if p.Fields.Text("quantity") == "chosen" {
+		sale.Most = sale.most()
+	}
+	if d, has := c.Deadline(p.Fields.Text("deadline")); has && p.Fields.Text("after") == "close" && sale.Closed == "" {
+		if d.Passed(c.Moment) {
+			sale.Closed = "Orders closed on " + d.Told() + "."
+		}
+	}
+	if sale.Closed == "" && c.Facts.Store.Unpaid {
+		sale.Closed = "No payment can be taken here at the moment."
+	}
+	if sale.Closed == "" && !slices.ContainsFunc(sale.Options, func(o Option) bool { return !o.Gone }) {
+		sale.Closed = "Sold out: the last " + sale.Options[0].Product.Name + " has been sold."
+	}
+	return sale, true
+}
+
+// options are what can be bought: those that the owner lets choose, else the one product.
+func options(f facts.Facts, fields m.Fields) []Option {
+	var out []Option
+	for _, item := range fields.List("options") {
+		count, err := strconv.Atoi(pieces.Or(item.Text("count"), "1"))
+		if err != nil {
+			count = 1
+		}
+		o := Option{Words: item.Text("words"), Text: item.Text("text")}
+		for i, name := range parts {
+			product, ok := f.Products[item.Text(name)]
+			if !ok {
+				continue
+			}
+			if len(o.Items) == 0 {
+				o.Product = product
+			}
+			quantity := 1
+			if i == 0 {
+				quantity = count
+			}
+			o.put(product, quantity)
+		}
+		if len(o.Items) > 0 {
+			out = append(out, o)
+		}
+	}
+	if len(out) > 0 {
+		return out
+	}
+	product, ok := f.Products[fields.Text("product")]
+	if !ok {
+		return nil
+	}
+	one := Option{Product: product}
+	one.put(product, 1)
+	return []Option{one}
+}
+
+// put adds goods to an option, each of them once.
+func (o *Option) put(p goods.Product, quantity int) {
+	if i := slices.IndexFunc(o.Items, func(item offer.Item) bool { return item.ProductID == p.ID }); i >= 0 {
+		o.Items[i].Quantity += quantity
+	} else {
+		o.Items = append(o.Items, offer.Item{ProductID: p.ID, Quantity: quantity, Via: offer.Page})
+	}
+	at := slices.IndexFunc(o.Items, func(item offer.Item) bool { return item.ProductID == p.ID })
+	o.Gone = o.Gone || !p.Has(o.Items[at].Quantity)
+}
+
+// Name is what an option is called: in the owner's words, else by its product.
+func (o Option) Name() string { return pieces.Or(o.Words, o.Product.Name) }
+
+// has tells whether a product is sold here by itself, so that it is no bump.
+func (s Sale) has(id string) bool {
+	return slices.ContainsFunc(s.Options, func(o Option) bool {
+		return slices.ContainsFunc(o.Items, func(item offer.Item) bool { return item.ProductID == id })
+	})
+}
+
+// atOnce is the most pieces that are sold in one order: a slip of the finger is none.
+const atOnce = 20
+
+// most is how many of an option can be bought at once, by what is left of its goods.
+func (s Sale) most() int {
+	most := 1
+	for _, o := range s.Options {
+		n := atOnce
+		for n > 1 && !o.Product.Has(n*o.Items[0].Quantity) {
+			n--
+		}
+		most = max(most, n)
+	}
+	return most
+}
+
+// Read is what a buyer has chosen, as the form names it. What is no longer to be had is
+// not chosen: gone says so of what they had.
+func (s Sale) Read(values map[string]string) (chosen Chosen, gone string) {
+	first := slices.IndexFunc(s.Options, func(o Option) bool { return !o.Gone })
+	chosen = Chosen{Option: max(first, 0), Quantity: 1}
+	if n, err := strconv.Atoi(values["option"]); err == nil && n >= 1 && n <= len(s.Options) {
+		if s.Options[n-1].Gone {
+			gone = "“" + s.Options[n-1].Name() + "” is no longer to be had, so another choice stands here."
+		} else {
+			chosen.Option = n - 1
+		}
+	}
+	if n, err := strconv.Atoi(values["quantity"]); err == nil {
+		chosen.Quantity = min(max(n, 1), max(s.Most, 1))
+	}
+	for n := 1; n <= MostBumps; n++ {
+		b := Bump{Number: n}
+		if values[b.Field()] == "" {
+			continue
+		}
+		if slices.ContainsFunc(s.Bumps, func(have Bump) bool { return have.Number == n }) {
+			chosen.Bumps = append(chosen.Bumps, n)
+		} else {
+			gone = "The add-on is no longer to be had, so it was taken off."
+		}
+	}
+	return chosen, gone
+}
+
+// With is a choice with other bumps.
+func (c Chosen) With(bumps ...int) Chosen {
+	c.Bumps = bumps
+	return c
+}
+
+// Took tells whether a bump is chosen.
+func (c Chosen) Took(number int) bool { return slices.Contains(c.Bumps, number) }
+
+// Cart is what the buyer of this sale orders.
+func (s Sale) Cart(c Chosen) []offer.Item {
+	var cart []offer.Item
+	for _, item := range s.Options[c.Option].Items {
+		item.Quantity *= max(c.Quantity, 1)
+		cart = append(cart, item)
+	}
+	for _, b := range s.Bumps {
+		if c.Took(b.Number) {
+			cart = append(cart, offer.Item{ProductID: b.Product.ID, Quantity: 1, Via: offer.Bump})
+		}
+	}
+	return cart
+}
+
+// Carts are all that a buyer can order from where they stand without seeing the form
+// again: each option, with any of the bumps.
+func (s Sale) Carts(c Chosen) [][]offer.Item {
+	var carts [][]offer.Item
+	for i, o := range s.Options {
+		if o.Gone {
+			continue
+		}
+		c.Option = i
+		for set := range 1 << len(s.Bumps) {
+			c.Bumps = nil
+			for j, b := range s.Bumps {
+				if set>>j&1 == 1 {
+					c.Bumps = append(c.Bumps, b.Number)
+				}
+			}
+			carts = append(carts, s.Cart(c))
+		}
+	}
+	return carts
+}
+
+// Travels tells whether anything in a priced cart goes by parcel: the product, an
+// order bump or a gift.
+func Travels(f facts.Facts, q offer.Quote) bool {
+	return slices.ContainsFunc(q.Lines, func(l offer.Line) bool { return f.Products[l.ProductID].Sent() })
+}
+
+// MayTravel tells whether anything could that is chosen without seeing the form again.
+func (s Sale) MayTravel(f facts.Facts, c Chosen, price func([]offer.Item) (offer.Quote, error)) bool {
+	return slices.ContainsFunc(s.Carts(c), func(cart []offer.Item) bool {
+		q, err := price(cart)
+		return err == nil && Travels(f, q)
+	})
+}
