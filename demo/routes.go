@@ -30,7 +30,7 @@ func Season(ctx context.Context, s *store.Store, lamps string, now time.Time) er
 		return err
 	}
 	err := s.In(ctx, func(tx *gorm.DB) error {
-		for _, step := range []func(*gorm.DB, string, time.Time) error{sleeve, guide, paths, footfalls} {
+		for _, step := range []func(*gorm.DB, string, time.Time) error{sleeve, guide, paths, footfalls, allYear} {
 			if err := step(tx, lamps, now); err != nil {
 				return fmt.Errorf("lay the demo's paths: %w", err)
 			}

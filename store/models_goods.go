@@ -32,8 +32,9 @@ type Variant struct {
 	WeightGrams int
 	Condition   string
 	ReceivedAt  *time.Time
-	Attributes  JSON  `gorm:"type:jsonb"`
-	NowMinor    int64 // what everybody is asked now
+	Attributes  JSON   `gorm:"type:jsonb"`
+	NowMinor    int64  // what everybody is asked now
+	Address     string `gorm:"default:null"` // on the shopfront, under /goods; by default from its name
 }
 
 // Attribute declares a property that goods can have.

@@ -3,6 +3,7 @@ package drafts
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"fmt"
 	"sync"
@@ -10,6 +11,7 @@ import (
 
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
+	"chrysagon/core/purpose"
 	"chrysagon/render"
 	"chrysagon/store"
 
@@ -30,7 +32,24 @@ type Draft struct {
 	store.Page
 	Tree manuscript.Page
 	Step string // of the funnel, where the draft was read with those of its campaign
+
+	Good manuscript.Good // for which the page of a product is drawn
+
+	schema manuscript.Schema
+	at     string // of the goods
 }
+
+// Shown is the tree as it is drawn and checked: that of the page of a product stands for
+// one of the goods, and every other for itself.
+func (d Draft) Shown() manuscript.Page {
+	if d.Good.ID == "" {
+		return d.Tree
+	}
+	return d.schema.Stand(d.Tree, d.Good)
+}
+
+// At is its address on the shopfront: that of the goods for which it stands.
+func (d Draft) At() string { return cmp.Or(d.at, d.Address) }
 
 // Draft reads a page being written.
 func (reader *Reader) Draft(ctx context.Context, pageID string) (Draft, error) {
@@ -49,15 +68,54 @@ func (reader *Reader) draft(db *gorm.DB, pageID string) (Draft, error) {
 // read before is read no second time.
 func (reader *Reader) DraftOf(row store.Page) (Draft, error) {
 	d := Draft{Page: row}
+	if err := reader.parse(&d); err != nil {
+		return d, err
+	}
+	return reader.Stands(d)
+}
+
+// Stands is a draft that stands for one of the goods, where it is the page of a product.
+func (reader *Reader) Stands(d Draft) (Draft, error) {
+	if d.Purpose != purpose.Product {
+		return d, nil
+	}
+	stands, err := reader.standIn()
+	if err == nil && stands.ID != "" {
+		d.Good, d.at, d.schema = stands.Good, "goods/"+stands.Address, reader.Render.Registry.Schema()
+	}
+	return d, err
+}
+
+// standing is one of the goods and its address.
+type standing struct {
+	manuscript.Good
+	Address string
+}
+
+// standIn is one of the goods, for which the page of a product is drawn while it is
+// written: the newest that can be had.
+func (reader *Reader) standIn() (standing, error) {
+	var g standing
+	err := reader.Store.DB.Raw(`SELECT v.id, v.address, p.name || CASE v.label WHEN '' THEN '' ELSE ', ' || v.label END AS name FROM variants v JOIN products p ON p.id = v.product_id
+		ORDER BY (p.form = 'digital' OR v.stock > v.reserved) DESC, (p.picture_id IS NULL), p.added_at DESC, v.id LIMIT 1`).Scan(&g).Error
+	if err != nil {
+		return g, fmt.Errorf("look for a product to stand in: %w", err)
+	}
+	return g, nil
+}
+
+// parse reads the tree of a draft.
+func (reader *Reader) parse(d *Draft) error {
+	row := d.Page
 	if known, ok := reader.trees.Load(row.ID); ok {
 		if k, ok := known.(readTree); ok && bytes.Equal(k.raw, row.Manuscript) {
 			d.Tree = k.tree
-			return d, nil
+			return nil
 		}
 	}
 	var err error
 	if d.Tree, err = reader.Render.Registry.Schema().Parse(row.Manuscript); err != nil {
-		return d, fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
+		return fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
 	}
 	if len(row.Manuscript) > 0 {
 		if reader.kept.Add(1) > keptTrees {
@@ -66,7 +124,7 @@ func (reader *Reader) DraftOf(row store.Page) (Draft, error) {
 		}
 		reader.trees.Store(row.ID, readTree{bytes.Clone(row.Manuscript), d.Tree})
 	}
-	return d, nil
+	return nil
 }
 
 // keptTrees is how many readings are kept before all are let go: enough for a

@@ -255,6 +255,9 @@ func (ps *Pages) compose(ctx context.Context, in NewPage) (manuscript.Page, erro
 			}
 		})
 	}
+	if in.Purpose == purpose.Product {
+		return tree, schema.Validate(tree) // it names no product: each of them stands in it by turns
+	}
 	if err := ps.suit(ctx, in.CampaignID, form, shelves, &tree); err != nil {
 		return tree, err
 	}

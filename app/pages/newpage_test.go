@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/check"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
+	"chrysagon/core/purpose"
 	"chrysagon/internal/testkit"
 	"chrysagon/pieces/all"
 
@@ -55,7 +56,8 @@ func TestEveryTemplateMakesAPageThatCanGoOut(t *testing.T) {
 		d := added(t, shop, pages.NewPage{Purpose: tpl.Purpose, Name: tpl.Title, Template: tpl.Name, Layout: tpl.Layout})
 		unwritten, err := shop.App.Publishing.Check(ctx, d)
 		require.NoError(t, err)
-		assert.True(t, check.Stopping(unwritten), "%s: what nobody has written does not go out", tpl.Name)
+		// The headline of the page of a product is the product's name, and needs no writing.
+		assert.Equal(t, tpl.Purpose != purpose.Product, check.Stopping(unwritten), "%s: what nobody has written does not go out", tpl.Name)
 		shop.Write(campaign)
 		d, err = shop.App.Drafts.Draft(ctx, d.ID)
 		require.NoError(t, err)

@@ -39,7 +39,7 @@ func (publisher *Publisher) CheckBy(ctx context.Context, d drafts.Draft, f facts
 
 // Check reads a draft's facts and runs the launch check on it.
 func (publisher *Publisher) Check(ctx context.Context, d drafts.Draft) ([]check.Finding, error) {
-	f, err := publisher.Facts.DraftFacts(ctx, d.ID, publisher.Render.Registry.Schema().Names(d.Tree))
+	f, err := publisher.Facts.DraftFacts(ctx, d.ID, publisher.Render.Registry.Schema().Names(d.Shown()))
 	if err != nil {
 		return nil, err
 	}
@@ -130,10 +130,10 @@ func (publisher *Publisher) taken(d drafts.Draft, others []drafts.Draft) map[str
 
 // CheckPage is a draft as the launch check looks at it.
 func (publisher *Publisher) CheckPage(d drafts.Draft, f facts.Facts) check.Page {
-	in := render.Input{Page: d.Tree, Facts: f, Moment: publisher.Store.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step.Offers()}, Proof: true}
+	in := render.Input{Page: d.Shown(), Facts: f, Moment: publisher.Store.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.At(), Upsell: purpose.Of(d.Purpose).Step.Offers()}, Proof: true}
 	return check.Page{
-		Purpose: d.Purpose, Address: d.Address, Title: d.Title, Description: d.Description,
-		Schema: publisher.Render.Registry.Schema(), Manuscript: publisher.Render.Registry.Schema().Follow(d.Tree), Links: publisher.Render.Registry.Schema().Links(d.Tree), Layout: d.Layout, Facts: f, Moment: publisher.Store.Now(), Blank: publisher.Render.Blank(in), Template: all.Words(),
+		Purpose: d.Purpose, Address: d.At(), Title: d.Good.In(d.Title), Description: d.Good.In(d.Description),
+		Schema: publisher.Render.Registry.Schema(), Manuscript: publisher.Render.Registry.Schema().Follow(d.Shown()), Links: publisher.Render.Registry.Schema().Links(d.Shown()), Layout: d.Layout, Facts: f, Moment: publisher.Store.Now(), Blank: publisher.Render.Blank(in), Template: all.Words(),
 	}
 }
 

@@ -4,9 +4,11 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"strings"
 	"time"
 
 	"chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
 	"chrysagon/store"
@@ -80,6 +82,9 @@ func (publisher *Publisher) Live(ctx context.Context, address string) (Live, err
 	if err != nil {
 		return Live{}, err
 	}
+	if slug, is := strings.CutPrefix(address, OfGoods); is {
+		return publisher.liveGood(ctx, slug, next)
+	}
 	var row struct{ PageID, EditionID string }
 	err = publisher.Store.On(ctx).Raw(`SELECT l.page_id, c.live_edition_id AS edition_id
 		FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id WHERE l.address = ?`, address).Scan(&row).Error
@@ -94,7 +99,7 @@ func (publisher *Publisher) Live(ctx context.Context, address string) (Live, err
 		return Live{}, err
 	}
 	page, ok := edition.Page(row.PageID)
-	if !ok {
+	if !ok || page.Purpose == purpose.Product { // that stands at the addresses of goods alone
 		return Live{}, refusal.Of(refusal.ErrNotFound, "There is no page at this address.")
 	}
 	page.Manuscript = publisher.Render.Registry.Schema().Follow(page.Manuscript)
@@ -115,7 +120,7 @@ func (publisher *Publisher) PublicPages(ctx context.Context) ([]PublicPage, erro
 	}
 	var list []PublicPage
 	err := publisher.Store.On(ctx).Raw(`SELECT l.address, e.published_at FROM live_pages l JOIN campaigns c ON c.id = l.campaign_id JOIN editions e ON e.id = c.live_edition_id
-		LEFT JOIN steps s ON s.page_id = l.page_id AND s.campaign_id = l.campaign_id WHERE coalesce(s.kind, 'sales') NOT IN ('upsell', 'downsell', 'thank_you') ORDER BY l.address LIMIT 50000`).Scan(&list).Error
+		LEFT JOIN steps s ON s.page_id = l.page_id AND s.campaign_id = l.campaign_id WHERE coalesce(s.kind, 'sales') NOT IN ('upsell', 'downsell', 'thank_you') AND l.page_id NOT IN (SELECT id FROM pages WHERE purpose = 'product') ORDER BY l.address LIMIT 50000`).Scan(&list).Error
 	return list, err
 }
 
@@ -134,7 +139,7 @@ func (publisher *Publisher) EveryLivePage(ctx context.Context) ([]OpenPage, erro
 func (publisher *Publisher) LivePages(ctx context.Context) ([]OpenPage, error) {
 	var list []OpenPage
 	err := publisher.Store.On(ctx).Raw(`SELECT p.id, p.name, l.address, l.campaign_id FROM live_pages l JOIN pages p ON p.id = l.page_id
-		LEFT JOIN steps s ON s.page_id = p.id AND s.campaign_id = l.campaign_id WHERE coalesce(s.kind, 'sales') NOT IN ('upsell', 'downsell', 'thank_you') ORDER BY p.name LIMIT 200`).Scan(&list).Error
+		LEFT JOIN steps s ON s.page_id = p.id AND s.campaign_id = l.campaign_id WHERE coalesce(s.kind, 'sales') NOT IN ('upsell', 'downsell', 'thank_you') AND p.purpose <> 'product' ORDER BY p.name LIMIT 200`).Scan(&list).Error
 	return list, err
 }
 

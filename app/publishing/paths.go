@@ -139,7 +139,7 @@ func evenly(text string) string {
 
 func (publisher *Publisher) aboutPage(step route.Step, d drafts.Draft, f facts.Facts) fault.About {
 	schema := publisher.Render.Registry.Schema()
-	tree := schema.Follow(d.Tree)
+	tree := schema.Follow(d.Shown())
 	out := fault.About{Summary: schema.Has(tree, func(t manuscript.Traits) bool { return t.Listed })}
 	for _, b := range pressed(schema, tree) {
 		if !slices.Contains(out.Buttons, b.name) {
@@ -216,7 +216,7 @@ func pressed(schema manuscript.Schema, tree manuscript.Page) []button {
 func (publisher *Publisher) factsOf(ctx context.Context, list []drafts.Draft) ([]facts.Facts, error) {
 	pages := make([]factbook.Wanted, len(list))
 	for i, d := range list {
-		pages[i] = factbook.Wanted{Names: publisher.Render.Registry.Schema().Names(d.Tree), Who: factbook.Buyer{Step: d.Step, Joined: purpose.Of(d.Purpose).Step.Offers()}}
+		pages[i] = factbook.Wanted{Names: publisher.Render.Registry.Schema().Names(d.Shown()), Who: factbook.Buyer{Step: d.Step, Joined: purpose.Of(d.Purpose).Step.Offers()}}
 	}
 	return publisher.Facts.FactsForAll(ctx, pages...)
 }

@@ -136,11 +136,11 @@ func (k *Keeper) prices(ctx context.Context, m Map, w WhatIf, in *rehearsal.Inpu
 			return rehearsal.Worth{Revenue: m.About[s.Step].Price}, nil
 		}
 		who := factbook.Buyer{Step: s.Step, Country: s.Country, Joined: step.Kind.Offers()}
-		f, _, err := k.Facts.Prices(ctx, k.Drafts.Render.Registry.Schema().Names(m.Drafts[i].Tree), who)
+		f, _, err := k.Facts.Prices(ctx, k.Drafts.Render.Registry.Schema().Names(m.Drafts[i].Shown()), who)
 		if err != nil {
 			return rehearsal.Worth{}, err
 		}
-		cart := k.cart(m.Drafts[i].Tree, f, step, s.Goods)
+		cart := k.cart(m.Drafts[i].Shown(), f, step, s.Goods)
 		if len(cart) == 0 {
 			return rehearsal.Worth{}, nil
 		}

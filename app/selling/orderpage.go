@@ -8,8 +8,10 @@ import (
 	"time"
 
 	"chrysagon/app/factbook"
+	"chrysagon/app/publishing"
 	"chrysagon/app/walks"
 	"chrysagon/core/order"
+	"chrysagon/core/purpose"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
 	"chrysagon/store"
@@ -80,11 +82,26 @@ func (counter *Counter) Standing(ctx context.Context, o store.Order, returned bo
 	if order.State(o.State) == order.Paid {
 		return counter.goOn(ctx, o, walks.Place{Edition: edition, Step: step})
 	}
-	back, err := counter.Guide.PageAt(ctx, step)
+	back, err := counter.pageOf(ctx, o, edition, step)
 	if err != nil {
 		return Standing{}, err
 	}
 	return counter.unpaid(ctx, o, back+"#checkout")
+}
+
+// pageOf is the page on which an order was begun: that of its goods, where it is made
+// for each of them.
+func (counter *Counter) pageOf(ctx context.Context, o store.Order, e *publishing.Edition, step route.Step) (string, error) {
+	if p, ok := e.Page(step.PageID); !ok || p.Purpose != purpose.Product {
+		return counter.Guide.PageAt(ctx, step)
+	}
+	var slug string
+	err := counter.Store.On(ctx).Raw(`SELECT v.address FROM order_lines l JOIN variants v ON v.id = l.variant_id JOIN payments p ON p.id = l.payment_id
+		WHERE l.order_id = ? AND l.via = 'page' ORDER BY p.asked_at DESC, l.position LIMIT 1`, o.ID).Scan(&slug).Error
+	if err != nil || slug == "" {
+		return "/", err
+	}
+	return "/" + publishing.OfGoods + slug, nil
 }
 
 func (counter *Counter) unpaid(ctx context.Context, o store.Order, back string) (Standing, error) {

@@ -299,7 +299,7 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 		if err := tx.Exec("SELECT pg_advisory_xact_lock(hashtextextended(?, 0))", lock).Error; err != nil {
 			return err
 		}
-		o, paid, err := before(tx, in, now)
+		o, paid, err := before(tx, in, q, now)
 		if err != nil {
 			return err
 		}
@@ -330,11 +330,19 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 }
 
 // before finds what this browser did on this step before: an order it has not
-// finished, and the newest it has paid for within the window.
-func before(tx *gorm.DB, in PayInput, now time.Time) (unfinished, paid store.Order, err error) {
+// finished, and the newest that it has paid for within the window and that has any of
+// the same goods, its bumps left aside.
+func before(tx *gorm.DB, in PayInput, q offer.Quote, now time.Time) (unfinished, paid store.Order, err error) {
+	var goods []string
+	for _, l := range q.Lines {
+		if l.Via == offer.Page {
+			goods = append(goods, l.ProductID)
+		}
+	}
 	var found []store.Order
-	err = tx.Raw(`SELECT * FROM orders WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state = 'paid' AND paid_at > ?))
-		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.at.Step.ID, now.Add(-order.AgainWindow)).Scan(&found).Error
+	err = tx.Raw(`SELECT * FROM orders o WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state = 'paid' AND paid_at > ?
+		AND EXISTS (SELECT FROM order_lines l WHERE l.order_id = o.id AND l.via = 'page' AND l.variant_id = ANY(?::text[]))))
+		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.at.Step.ID, now.Add(-order.AgainWindow), store.TextArray(goods)).Scan(&found).Error
 	for _, o := range found {
 		if order.State(o.State) == order.Paid {
 			paid = o

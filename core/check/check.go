@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/purpose"
 	"chrysagon/core/style"
 	"chrysagon/core/words"
 )
@@ -137,6 +138,7 @@ type need struct {
 
 var needed = map[string]need{
 	"sales":     {name: "checkout", is: order, stocks: true},
+	"product":   {name: "checkout", is: order},
 	"upsell":    {name: "yes and no", is: answer, stocks: true},
 	"downsell":  {name: "yes and no", is: answer, stocks: true},
 	"thank_you": {name: "list of what was bought", is: func(t manuscript.Traits) bool { return t.Listed }},
@@ -234,8 +236,8 @@ func deadlines(p Page) []Finding {
 		}
 		d, ok := p.Facts.Deadline(piece.Fields.Text("deadline"), p.Moment)
 		switch {
-		case !ok && piece.Fields.Text("deadline") == "" && p.follows():
-			// It counts to the end of the offer on what is sold here.
+		case !ok && piece.Fields.Text("deadline") == "" && (p.follows() || p.Purpose == purpose.Product):
+			// It counts to the end of the offer on what is sold here, where there is one.
 		case !ok:
 			out = append(out, Finding{What: "A timer has no deadline and will not show.", Remedy: "Choose a deadline for it.", PieceID: piece.ID, Gravity: Mend})
 		case d.Passed(p.Moment):

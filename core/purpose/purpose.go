@@ -21,6 +21,9 @@ type Purpose struct {
 	Foot  bool              // the store's footers do
 }
 
+// Product is the purpose of the one page that stands for each of the goods.
+const Product = "product"
+
 var whole = []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Desire, manuscript.Action}
 
 // All lists the purposes in the order in which a buyer meets such pages.
@@ -28,6 +31,7 @@ var All = []Purpose{
 	{Name: "opt_in", Title: "opt-in page", What: "asks for an email and gives something for it", Step: route.OptIn, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Desire, manuscript.Action}},
 	{Name: "bridge", Title: "bridge page", What: "warms a visitor up and leads on", Step: route.Bridge, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}},
 	{Name: "sales", Title: "sales page", What: "sells on the page itself", Step: route.Sales, Joins: true, Beats: whole},
+	{Name: Product, Title: "page of a product", What: "stands for every product that has no page written for it", Step: route.Sales, Joins: true, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},
 	{Name: "shelf", Title: "goods page", What: "shows goods picked by a rule, each with its price", Step: route.List, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
 	{Name: "appointment", Title: "appointment page", What: "lets a visitor call or come by", Step: route.Appointment, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Interest, manuscript.Action}, Menu: true},
 	{Name: "upsell", Title: "upsell", What: "offers one thing more after the payment", Step: route.UpsellAt, Joins: true, Beats: []manuscript.Beat{manuscript.Attention, manuscript.Action}},

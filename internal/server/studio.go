@@ -43,7 +43,7 @@ func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 		(&house.Place{Frame: f, House: a.House, Pictures: a.Pictures, Proof: proofs, Snippets: own}).Part(),
 		(&pictures.Place{Frame: f, Pictures: a.Pictures, Desk: a.Desk}).Part(),
 		(&season.Place{Frame: f, Offers: a.Offers}).Part(),
-		(&goods.Place{Frame: f, Goods: a.Goods, Shelves: a.Shelves, Pictures: a.Pictures, Background: a.Background}).Part(),
+		(&goods.Place{Frame: f, Publishing: a.Publishing, Goods: a.Goods, Shelves: a.Shelves, Pictures: a.Pictures, Background: a.Background}).Part(),
 		(&shelves.Place{Frame: f, Shelves: a.Shelves, Goods: a.Goods, Offers: a.Offers, Pages: a.Pages, Desk: a.Desk}).Part(),
 		(&rates.Place{Frame: f, House: a.House}).Part(),
 		(&offers.Place{Frame: f, Offers: a.Offers, Desk: a.Desk}).Part(),

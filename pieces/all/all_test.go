@@ -47,7 +47,7 @@ func TestTemplatesAreWholePages(t *testing.T) {
 			}
 		})
 		assert.Equal(t, 1, headlines, tpl.Name)
-		must := map[string]string{"sales": "checkout", "upsell": "answer", "downsell": "answer", "thank_you": "receipt", "opt_in": "form", "shelf": "shelf", "contact": "form", "appointment": "phone"}[tpl.Purpose]
+		must := map[string]string{"sales": "checkout", "product": "checkout", "upsell": "answer", "downsell": "answer", "thank_you": "receipt", "opt_in": "form", "shelf": "shelf", "contact": "form", "appointment": "phone"}[tpl.Purpose]
 		if must != "" {
 			assert.NotZero(t, count[must], "%s has no %s", tpl.Name, must)
 		}

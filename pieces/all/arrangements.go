@@ -116,6 +116,7 @@ func Arrangements() []Arrangement {
 var made = map[string][]string{
 	"opt_in":      {"opening", "list", "quote", "optin", "badges", "legal"},
 	"bridge":      {"opening", "video", "copy", "call", "legal"},
+	"product":     {"opening", "product", "timer", "badges", "faq", "checkout", "shelf", "legal"},
 	"sales":       {"opening", "product", "timer", "perks", "testimonials", "badges", "faq", "checkout", "summed", "legal"},
 	"shelf":       {"opening", "timer", "shelf", "groups", "code", "newsletter"},
 	"appointment": {"opening", "rotate", "appointment", "visit"},

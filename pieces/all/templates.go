@@ -127,6 +127,11 @@ func Templates() []Template {
 			band("Why", m.Desire, m.Card, one(h2("Made for people who use it"), reasons([]string{"feather", "Light", "What that means on a long day."}, []string{"tool", "Mended for life", "Send it back; we see to it."}, []string{"shield-check", "Tried first", "Every one is tried before it leaves."}))),
 			till("What you order"), footer(),
 		}},
+		{"product", "Page of a product", "stands for every product that has no page written for it", "product", "", "full", []Arrangement{
+			band("Opening", m.Attention, m.Card, column(5, piece("picture", "shape", "framed")), column(7, h1("{name}"), piece("price"), act("Order it", "checkout"))),
+			hurry("This price ends"),
+			band("Checkout", m.Action, m.Paper, one(h2("Order it here"), piece("checkout"))), footer(),
+		}},
 		{"letter", "Long sales letter", "a whole story, from the first doubt to the order", "sales", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("The evening it finally worked"), lead("A letter to everybody who has tried, and put it back into its box."))),
 			band("The trouble", m.Interest, m.Card, one(h2("You know how it goes"), copied("Tell the trouble the way your reader would tell it.\nOne thing a paragraph. Leave nothing out that they will think of themselves."))),

@@ -23,6 +23,7 @@ func (a *Addresses) Part(out fiber.Router, _ frame.Limits) {
 	out.Get("/robots.txt", a.robots)
 	out.Get("/favicon.ico", a.favicon)
 	out.Get("/sitemap.xml", a.sitemap)
+	out.Get("/sitemaps/:part", a.sitemapPart)
 	out.Get("/clock", a.clock)
 	out.Get("/pictures/:file", a.picture)
 	out.Get("/videos/:file", a.video)

@@ -4,7 +4,6 @@ package checkout
 import (
 	"errors"
 	"net/http"
-	"net/url"
 	"strconv"
 
 	"chrysagon/app/ports"
@@ -29,15 +28,18 @@ type Desk struct {
 // Part is what the shopfront joins.
 func (d *Desk) Part(out fiber.Router, limits frame.Limits) {
 	out.Post("/hooks/till", d.hook)
-	out.Get("/:address/checkout", func(c fiber.Ctx) error { return frame.SeeOther(c, "/"+url.PathEscape(c.Params("address"))+"#checkout") })
-	out.Post("/:address/checkout", limits.Forms, d.SameSite, d.pay)
-	out.Get("/:address/checkout/next", func(c fiber.Ctx) error { return frame.SeeOther(c, "/"+url.PathEscape(c.Params("address"))+"#checkout") })
-	out.Post("/:address/checkout/next", limits.Forms, d.SameSite, d.next)
-	out.Post("/:address/checkout/fields", limits.Forms, d.SameSite, d.fields)
-	out.Post("/:address/quote", limits.Forms, d.SameSite, d.quote)
-	out.Post("/:address/accept", limits.Forms, d.SameSite, d.accept)
-	out.Post("/:address/decline", limits.Forms, d.SameSite, d.decline)
+	frame.At(out, fiber.MethodGet, "/checkout", back)
+	frame.At(out, fiber.MethodPost, "/checkout", limits.Forms, d.SameSite, d.pay)
+	frame.At(out, fiber.MethodGet, "/checkout/next", back)
+	frame.At(out, fiber.MethodPost, "/checkout/next", limits.Forms, d.SameSite, d.next)
+	frame.At(out, fiber.MethodPost, "/checkout/fields", limits.Forms, d.SameSite, d.fields)
+	frame.At(out, fiber.MethodPost, "/quote", limits.Forms, d.SameSite, d.quote)
+	frame.At(out, fiber.MethodPost, "/accept", limits.Forms, d.SameSite, d.accept)
+	frame.At(out, fiber.MethodPost, "/decline", limits.Forms, d.SameSite, d.decline)
 }
+
+// back leads whoever opens the address of a form to the page on which it stands.
+func back(c fiber.Ctx) error { return frame.SeeOther(c, frame.Path(c)+"#checkout") }
 
 // typed reads a checkout's form, with what the browser says of its zone.
 func (d *Desk) typed(c fiber.Ctx) map[string]string {
@@ -95,7 +97,7 @@ func (d *Desk) news(o selling.PayOutcome, values map[string]string) (told, error
 
 // quote prices the checkout anew at every change of it.
 func (d *Desk) quote(c fiber.Ctx) error {
-	live, err := d.Publishing.Live(c, c.Params("address"))
+	live, err := d.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}
@@ -113,7 +115,7 @@ func (d *Desk) quote(c fiber.Ctx) error {
 
 // fields checks what was typed, before the till is asked for a token.
 func (d *Desk) fields(c fiber.Ctx) error {
-	live, err := d.Publishing.Live(c, c.Params("address"))
+	live, err := d.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}
@@ -133,7 +135,7 @@ func (d *Desk) fields(c fiber.Ctx) error {
 // next goes to the next part of a checkout of several, or back, and keeps what was typed
 // for whoever comes back: for the script as JSON, without script as a page of its own.
 func (d *Desk) next(c fiber.Ctx) error {
-	live, err := d.Publishing.Live(c, c.Params("address"))
+	live, err := d.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}
@@ -153,7 +155,7 @@ func (d *Desk) next(c fiber.Ctx) error {
 		return c.JSON(n)
 	}
 	if turned.Kept && len(turned.Errors) == 0 && turned.Notice == "" {
-		return frame.SeeOther(c, "/"+url.PathEscape(live.Page.Address)+"?part="+strconv.Itoa(turned.Part)+"#checkout")
+		return frame.SeeOther(c, "/"+live.Page.Address+"?part="+strconv.Itoa(turned.Part)+"#checkout")
 	}
 	values["part"] = strconv.Itoa(turned.Part)
 	status := http.StatusOK
@@ -165,7 +167,7 @@ func (d *Desk) next(c fiber.Ctx) error {
 
 // pay takes an order, for the script as JSON and without script as a page.
 func (d *Desk) pay(c fiber.Ctx) error {
-	live, err := d.Publishing.Live(c, c.Params("address"))
+	live, err := d.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}

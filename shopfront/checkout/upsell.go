@@ -10,7 +10,7 @@ import (
 )
 
 func (d *Desk) accept(c fiber.Ctx) error {
-	live, err := d.Publishing.Live(c, c.Params("address"))
+	live, err := d.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}
@@ -30,7 +30,7 @@ func (d *Desk) accept(c fiber.Ctx) error {
 }
 
 func (d *Desk) decline(c fiber.Ctx) error {
-	live, err := d.Publishing.Live(c, c.Params("address"))
+	live, err := d.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}

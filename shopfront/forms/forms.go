@@ -31,7 +31,7 @@ type Forms struct {
 // Part is what the shopfront joins.
 func (forms *Forms) Part(out fiber.Router, limits frame.Limits) {
 	out.Get("/appointments/:file", forms.calendarFile)
-	out.Post("/:address/forms/:piece", limits.Forms, forms.SameSite, forms.form)
+	frame.At(out, fiber.MethodPost, "/forms/:piece", limits.Forms, forms.SameSite, forms.form)
 }
 
 // led is where the routes lead a visitor after a form, or "" where they stay.
@@ -49,7 +49,7 @@ func (forms *Forms) led(c fiber.Ctx, live publishing.Live, at walks.Place, visit
 // form takes what a visitor sent by a form. What is wrong is said beside its
 // field, and nothing typed is lost.
 func (forms *Forms) form(c fiber.Ctx) error {
-	live, err := forms.Publishing.Live(c, c.Params("address"))
+	live, err := forms.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}

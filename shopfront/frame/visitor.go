@@ -5,6 +5,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/app/publishing"
 	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
@@ -69,6 +70,29 @@ func (f *Frame) Going(c fiber.Ctx, address string) {
 		Name: GoingCookie, Value: "1", Path: "/" + address, HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
 		MaxAge: 30 * 24 * 3600, Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
 	})
+}
+
+// Address is that of a page, or of the page of one of the goods, which the request names.
+func Address(c fiber.Ctx) string {
+	if slug := c.Params("good"); slug != "" {
+		return publishing.OfGoods + slug
+	}
+	return c.Params("address")
+}
+
+// Path is where the page that a request names is found; nothing that is asked for can
+// lead out of the shop by it.
+func Path(c fiber.Ctx) string {
+	if slug := c.Params("good"); slug != "" {
+		return "/" + publishing.OfGoods + url.PathEscape(slug)
+	}
+	return "/" + url.PathEscape(c.Params("address"))
+}
+
+// At registers a handler at a path of pages, and of the pages of goods.
+func At(out fiber.Router, method, path string, handlers ...any) {
+	out.Add([]string{method}, "/:address"+path, handlers[0], handlers[1:]...)
+	out.Add([]string{method}, "/"+publishing.OfGoods+":good"+path, handlers[0], handlers[1:]...)
 }
 
 // Viewer is the visitor who looks, or "" where nobody does.

@@ -43,9 +43,9 @@ type Pages struct {
 
 // Part is what the shopfront joins.
 func (p *Pages) Part(out fiber.Router, limits frame.Limits) {
-	out.Get("/:address/on/:name", p.press)
-	out.Post("/:address/pressed/:name", limits.Forms, p.SameSite, p.pressed)
-	out.Get("/:address", p.page)
+	frame.At(out, fiber.MethodGet, "/on/:name", p.press)
+	frame.At(out, fiber.MethodPost, "/pressed/:name", limits.Forms, p.SameSite, p.pressed)
+	frame.At(out, fiber.MethodGet, "", p.page)
 }
 
 // booked says what was booked, to whom holds its secret ID.
@@ -64,7 +64,7 @@ func (p *Pages) booked(c fiber.Ctx, values map[string]string) {
 // page serves a published page: from the cache where it is the same for all,
 // drawn for its buyer where it belongs to an order.
 func (p *Pages) page(c fiber.Ctx) error {
-	address := c.Params("address")
+	address := frame.Address(c)
 	via := c.Query("via")   // a link of its own may have offers of its own
 	sent := c.Query("sent") // the form that has just been taken says so
 	going := c.Cookies(frame.GoingCookie) != ""

@@ -14,7 +14,7 @@ import (
 // press takes a call to action that a page names, and leads on by the routes of
 // whoever pressed it. Pressed again, it leads to the same place and counts once.
 func (p *Pages) press(c fiber.Ctx) error {
-	live, err := p.Publishing.Live(c, c.Params("address"))
+	live, err := p.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}
@@ -54,7 +54,7 @@ func (p *Pages) pressed(c fiber.Ctx) error {
 	if !open[name] {
 		return c.SendStatus(fiber.StatusNotFound)
 	}
-	live, err := p.Publishing.Live(c, c.Params("address"))
+	live, err := p.Publishing.Live(c, frame.Address(c))
 	if err != nil {
 		return err
 	}

@@ -8,6 +8,7 @@ import (
 	"chrysagon/app/assortment"
 	"chrysagon/app/background"
 	"chrysagon/app/pictures"
+	"chrysagon/app/publishing"
 	"chrysagon/app/shelves"
 	"chrysagon/core/goods"
 	"chrysagon/studio/frame"
@@ -24,6 +25,7 @@ type Place struct {
 	Background *background.Work
 	Goods      *assortment.Assortment
 	Pictures   *pictures.Library
+	Publishing *publishing.Publisher
 	Shelves    *shelves.Shelves
 }
 

@@ -115,8 +115,16 @@ func (place *Place) goodsPage(c fiber.Ctx) error {
 	for _, v := range p.Variants {
 		charts = append(charts, ledgerChart(v, p.Ledgers[v.ID], p.Struck[v.ID], place.Store.Now(), p.Zone))
 	}
+	var ids []string
+	for _, v := range p.Variants {
+		ids = append(ids, v.ID)
+	}
+	pages, err := place.Publishing.PagesOf(c, ids)
+	if err != nil {
+		return err
+	}
 	columns := productColumns(attributes)
-	return place.Show(c, "product", "Goods", map[string]any{"Title": p.Product.Name, "P": p, "Charts": charts, "Columns": columns, "Attributes": attributes})
+	return place.Show(c, "product", "Goods", map[string]any{"Title": p.Product.Name, "P": p, "Charts": charts, "Columns": columns, "Attributes": attributes, "Pages": pages, "Shop": place.Origins.Shop})
 }
 
 func (place *Place) addGoods(c fiber.Ctx) error {

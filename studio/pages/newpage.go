@@ -104,6 +104,9 @@ func (place *Place) templateProof(c fiber.Ctx) error {
 		layout, part = t.Layout, t.Purpose
 	}
 	d := drafts.Draft{Page: store.Page{CampaignID: frame.AtHand(c), Purpose: part, Layout: layout, Address: "example", Title: name}, Tree: tree}
+	if d, err = place.Proof.Drafts.Stands(d); err != nil {
+		return err
+	}
 	drawn, err := place.Proof.Draw(c, d, place.Store.Now())
 	if err != nil {
 		return err

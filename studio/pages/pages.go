@@ -44,6 +44,9 @@ func (place *Place) pagesPlace(c fiber.Ctx) error {
 		if state.Live != nil {
 			if p, ok := state.Live.Page(d.ID); ok {
 				cards[i].Live = p.Address
+				if p.Purpose == purpose.Product {
+					cards[i].Live = d.At()
+				}
 			}
 		}
 	}

@@ -78,7 +78,7 @@ func (drawer *Drawer) DrawTyped(c fiber.Ctx, d drafts.Draft, asOf time.Time) (Dr
 
 func (drawer *Drawer) by(c fiber.Ctx, d drafts.Draft, asOf time.Time, read func(context.Context, string, manuscript.Names) (facts.Facts, error)) (Draw, error) {
 	registry := drawer.Render.Registry
-	names := registry.Schema().Names(d.Tree)
+	names := registry.Schema().Names(d.Shown())
 	if registry.Schema().Has(d.Tree, func(t manuscript.Traits) bool { return t.Listed }) { // shows an example of what is sold elsewhere
 		sold, err := drawer.Publishing.SoldIn(c, d.CampaignID)
 		if err != nil {
@@ -92,10 +92,10 @@ func (drawer *Drawer) by(c fiber.Ctx, d drafts.Draft, asOf time.Time, read func(
 	}
 	seeAs(c, &f, asOf)
 	in := render.Input{
-		Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: asOf, Proof: true, Layout: d.Layout,
-		Place: pieces.Place{Address: d.Address, Upsell: purpose.Of(d.Purpose).Step.Offers(), Till: drawer.Origins.Till},
+		Page: d.Shown(), Title: d.Good.In(d.Title), Description: d.Good.In(d.Description), Facts: f, Moment: asOf, Proof: true, Layout: d.Layout,
+		Place: pieces.Place{Address: d.At(), Upsell: purpose.Of(d.Purpose).Step.Offers(), Till: drawer.Origins.Till},
 	}
 	follows := map[string]manuscript.Piece{}
-	registry.Schema().Follow(d.Tree).Walk(func(_ manuscript.Band, p manuscript.Piece) { follows[p.ID] = p })
+	registry.Schema().Follow(d.Shown()).Walk(func(_ manuscript.Band, p manuscript.Piece) { follows[p.ID] = p })
 	return Draw{Draft: d, Context: drawer.Render.Context(in), Input: in, Follows: follows}, nil
 }

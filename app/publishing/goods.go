@@ -1,0 +1,82 @@
+package publishing
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"chrysagon/core/manuscript"
+	"chrysagon/core/refusal"
+)
+
+// OfGoods begins the addresses of goods, each of which has a page made from the one page
+// of a product that is live.
+const OfGoods = "goods/"
+
+// pageOfProducts is the live page of a product: where several campaigns have one, that
+// which went live last.
+const pageOfProducts = `SELECT l.page_id, c.live_edition_id AS edition_id, e.published_at FROM live_pages l JOIN pages p ON p.id = l.page_id AND p.purpose = 'product'
+	JOIN campaigns c ON c.id = l.campaign_id JOIN editions e ON e.id = c.live_edition_id ORDER BY e.published_at DESC, l.page_id LIMIT 1`
+
+// liveGood is the page of one of the goods.
+func (publisher *Publisher) liveGood(ctx context.Context, slug string, next time.Time) (Live, error) {
+	none := refusal.Of(refusal.ErrNotFound, "There is no page at this address.")
+	var row struct{ ID, Name, PageID, EditionID string }
+	err := publisher.Store.On(ctx).Raw(`SELECT v.id, p.name || CASE v.label WHEN '' THEN '' ELSE ', ' || v.label END AS name, l.page_id, l.edition_id
+		FROM variants v JOIN products p ON p.id = v.product_id CROSS JOIN (`+pageOfProducts+`) l WHERE v.address = ?`, slug).Scan(&row).Error
+	if err != nil {
+		return Live{}, fmt.Errorf("look up the goods at %q: %w", slug, err)
+	}
+	if row.ID == "" {
+		return Live{}, none
+	}
+	edition, err := publisher.Edition(ctx, row.EditionID)
+	if err != nil {
+		return Live{}, err
+	}
+	page, ok := edition.Page(row.PageID)
+	if !ok {
+		return Live{}, none
+	}
+	good := manuscript.Good{ID: row.ID, Name: row.Name}
+	page.Manuscript = publisher.Render.Registry.Schema().Follow(publisher.Render.Registry.Schema().Stand(page.Manuscript, good))
+	page.Address, page.Name, page.Title, page.Description = OfGoods+slug, row.Name, good.In(page.Title), good.In(page.Description)
+	step, _ := edition.StepOf(row.PageID)
+	return Live{Edition: edition, Page: page, Step: step, Next: next}, nil
+}
+
+// PagesOf are the addresses of live pages on which goods are ordered: that which was
+// written for one of them, else its own of the page of a product; by the goods' ID.
+func (publisher *Publisher) PagesOf(ctx context.Context, ids []string) (map[string]string, error) {
+	var rows []struct{ ID, Address string }
+	err := publisher.Store.On(ctx).Raw(`SELECT v.id, coalesce((SELECT min(s.address) FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id),
+		(SELECT '`+OfGoods+`' || v.address FROM (`+pageOfProducts+`) l)) AS address FROM variants v WHERE v.id IN ?`, ids).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("look for the pages of goods: %w", err)
+	}
+	out := map[string]string{}
+	for _, r := range rows {
+		out[r.ID] = r.Address
+	}
+	return out, nil
+}
+
+// PublicGoods lists the goods that have a page, by address, from one of them on: at most
+// so many. Goods that a page was written for have theirs.
+func (publisher *Publisher) PublicGoods(ctx context.Context, from, most int) ([]PublicPage, error) {
+	var list []PublicPage
+	err := publisher.Store.On(ctx).Raw(`SELECT '`+OfGoods+`' || v.address AS address, l.published_at FROM variants v CROSS JOIN (`+pageOfProducts+`) l
+		WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id) ORDER BY v.address LIMIT ? OFFSET ?`, most, from).Scan(&list).Error
+	if err != nil {
+		return nil, fmt.Errorf("list the goods that have a page: %w", err)
+	}
+	return list, nil
+}
+
+// GoodsWithPages counts them.
+func (publisher *Publisher) GoodsWithPages(ctx context.Context) (int, error) {
+	var n int
+	err := publisher.Store.On(ctx).Raw(`SELECT count(*) FROM variants v CROSS JOIN (` + pageOfProducts + `) l
+		WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id)`).Scan(&n).Error
+	return n, err
+}

@@ -1,0 +1,99 @@
+package demo
+
+import (
+	"encoding/json"
+	"fmt"
+	"time"
+
+	"chrysagon/app/drafts"
+	"chrysagon/app/publishing"
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
+	"chrysagon/core/route"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// The campaign that sells every product the whole year, by one page that stands for each.
+const allYearID = "all-year"
+
+// ofAnything are the page of a product and the page after it.
+func ofAnything() []page {
+	thanks := thankYou()
+	thanks.id, thanks.name, thanks.address = "thank-you-all-year", "Thank you, all year", "thank-you-all-year"
+	thanks.tree = m.Page{Version: m.Version, Bands: []m.Band{
+		{ID: "a-open", Name: "Thank you", Beat: m.Action, Tone: m.Card, Columns: []m.Column{
+			col(7, piece("a-head", "heading", m.Fields{"text": "Thank you. It is yours", "level": "1"}), piece("a-receipt", "receipt", m.Fields{})),
+			col(5, piece("a-pic", "picture", m.Fields{"picture": "dunes", "shape": "framed"})),
+		}},
+		legal("a-legal"),
+	}}
+	return []page{{
+		id: "any-product", name: "Page of a product", purpose: purpose.Product, address: "any-product",
+		title: "{name}, from Gustwell Kiteworks", description: "{name}: made and mended on the coast, with people who answer the phone.",
+		tree: m.Page{Version: m.Version, Bands: []m.Band{
+			{ID: "p-open", Name: "The product", Beat: m.Attention, Tone: m.Card, Columns: []m.Column{
+				col(5, piece("p-pic", "picture", m.Fields{"shape": "framed"})),
+				col(7,
+					piece("p-name", "heading", m.Fields{"text": "{name}", "level": "1"}),
+					piece("p-price", "price", m.Fields{"saving": "both"}),
+					piece("p-left", "stock", m.Fields{"from": "10"}),
+					piece("p-go", "button", m.Fields{"label": "Order it now", "target": "checkout"})),
+			}},
+			{ID: "p-order", Name: "Checkout", Beat: m.Action, Tone: m.Paper, Columns: []m.Column{
+				col(1,
+					piece("p-order-head", "heading", m.Fields{"text": "Order it here", "level": "2"}),
+					piece("p-form", "checkout", m.Fields{"parts": "2", "quantity": "chosen", "legal": "yes"})),
+			}},
+			{ID: "p-more", Name: "More", Beat: m.Interest, Tone: m.Card, Columns: []m.Column{
+				col(1,
+					piece("p-more-head", "heading", m.Fields{"text": "Flown by the same people", "level": "2"}),
+					piece("p-more-shelf", "shelf", m.Fields{"shelf": "light-wind", "show": "4"})),
+			}},
+			legal("p-legal"),
+		}},
+	}, thanks}
+}
+
+// allYear opens it: so every card of the demo leads somewhere, and all its goods can be
+// bought.
+func allYear(tx *gorm.DB, _ string, now time.Time) error {
+	if err := tx.Create(&store.Campaign{ID: allYearID, Name: "All year"}).Error; err != nil {
+		return err
+	}
+	edition := publishing.Edition{}
+	for _, p := range ofAnything() {
+		raw, err := json.Marshal(p.tree)
+		if err != nil {
+			return fmt.Errorf("write a manuscript: %w", err)
+		}
+		err = tx.Create(&store.Page{ID: p.id, CampaignID: allYearID, Name: p.name, Purpose: p.purpose, Address: p.address, Title: p.title, Description: p.description, Manuscript: raw}).Error
+		if err != nil {
+			return err
+		}
+		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: purpose.Of(p.purpose).Step, PageID: p.id, Name: p.name})
+		edition.Pages = append(edition.Pages, publishing.EditionPage{ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Purpose: p.purpose, Manuscript: p.tree})
+	}
+	edition.Funnel.Routes = []route.Route{{From: "any-product", Outcome: route.Bought, To: "thank-you-all-year"}}
+	if err := drafts.WriteFunnel(tx, allYearID, edition.Funnel); err != nil {
+		return err
+	}
+	content, err := json.Marshal(edition)
+	if err != nil {
+		return fmt.Errorf("write an edition: %w", err)
+	}
+	err = tx.Create(&store.Edition{ID: "all-year-1", CampaignID: allYearID, Number: 1, Content: content, PublishedAt: now.AddDate(0, 0, -20), PublishedBy: "Marta Venn"}).Error
+	if err != nil {
+		return err
+	}
+	if err := tx.Exec("UPDATE campaigns SET live_edition_id = 'all-year-1' WHERE id = ?", allYearID).Error; err != nil {
+		return err
+	}
+	for _, p := range ofAnything() {
+		if err := tx.Create(&store.LivePage{Address: p.address, PageID: p.id, CampaignID: allYearID}).Error; err != nil {
+			return err
+		}
+	}
+	return nil
+}
