@@ -185,6 +185,11 @@ func TestWhatNobodyComesBackToIsForgotten(t *testing.T) {
 	b.Get("/night-flight")
 	form := url.Values{"name": {"Ines Falk"}, "email": {"ines@example.org"}, "part": {"1"}}
 	assert.EqualValues(t, 2, b.Post("/night-flight/checkout/next", form, asJSON).JSON(t)["part"])
+	d := testkit.SignIn(t, shop)
+	listed := d.Get(d.At("/orders")).Body
+	for _, has := range []string{"1 checkout begun and not paid for", "ines@example.org", "Night flight", "part 2"} {
+		assert.Contains(t, listed, has)
+	}
 	shop.Clock.Advance(31 * 24 * time.Hour)
 	assert.NotContains(t, b.Get("/night-flight").Body, "ines@example.org")
 	require.NoError(t, shop.App.Selling.ForgetUnfinished(t.Context()))
@@ -252,4 +257,24 @@ func TestChoicesThatAreNone(t *testing.T) {
 	}
 	assert.Equal(t, http.StatusSeeOther, b.Get("/night-flight/checkout/next").Status)
 	books.hold(t, 0, 0)
+}
+
+// The owner forgets at a press what somebody typed and did not pay for.
+func TestAnUnfinishedCheckoutIsForgottenAtAPress(t *testing.T) {
+	shop, _ := open(t)
+	shop.Set("night-flight", "order-form", m.Fields{"parts": "2", "consent": "Write to me"})
+	b := shop.Browser()
+	b.Get("/night-flight")
+	b.Post("/night-flight/checkout/next", url.Values{"name": {"O'Neil <b>"}, "email": {"o'neil@example.org"}, "part": {"1"}, "consent": {"1"}}, asJSON)
+	d := testkit.SignIn(t, shop)
+	listed := d.Get(d.At("/orders")).Body
+	assert.Contains(t, listed, "O&#39;Neil &lt;b&gt;")
+	assert.Contains(t, listed, "<td>Write to me</td>")
+	shop.Clock.Advance(2 * time.Hour)
+	d.Send("/campaign", url.Values{"campaign": {"frost-lanterns"}})
+	assert.Contains(t, d.Get(d.At("/routes?days=7&step=night-flight")).Body, "1 visitor began the checkout here, left an address and agreed to be written to")
+	gone := d.Send("/orders/begun/forget", url.Values{"email": {"O'NEIL@example.org"}}).Body
+	assert.NotContains(t, gone, "begun and not paid")
+	assert.Zero(t, shop.Number("SELECT count(*) FROM unfinished"))
+	assert.NotContains(t, b.Get("/night-flight").Body, "o&#39;neil@example.org")
 }

@@ -30,6 +30,7 @@ type OrderRow struct {
 	Number        *int64
 	Name, Email   string
 	Address       store.JSON
+	Said          store.JSON
 	Items         string // 2 × Ember 180, 1 × Spare lantern cell
 	Units         int
 	Currency      string
@@ -54,6 +55,16 @@ func (r OrderRow) Town() string { return factbook.Town(store.Order{Address: r.Ad
 // Place is the address by its fields.
 func (r OrderRow) Place() map[string]string { return factbook.PlaceOf(store.Order{Address: r.Address}) }
 
+// said is what a buyer answered to something that was asked besides, by its name.
+func (r OrderRow) said(name string) string {
+	for _, s := range factbook.Said(store.Order{Said: r.Said}) {
+		if s.Name == name {
+			return s.Says
+		}
+	}
+	return ""
+}
+
 // Standings are where orders can stand, in the order in which they are worked.
 var Standings = []struct{ Name, Words string }{
 	{"to_pack", "To pack"}, {"sent", "Sent"}, {"done", "Done"}, {"waiting", "Waiting for payment"}, {"refunded", "Refunded"},
@@ -65,7 +76,7 @@ const standing = `CASE WHEN o.state <> 'paid' THEN 'waiting' WHEN o.total_minor 
 // OrderAt is the moment by which orders are listed.
 const OrderAt = `coalesce(o.paid_at, o.created_at)`
 
-const orderRows = `SELECT o.id, o.number, o.name, o.email, o.address, o.currency, o.total_minor, o.refunded_minor, ` + OrderAt + ` AS at, ` + standing + ` AS standing, c.name AS campaign,
+const orderRows = `SELECT o.id, o.number, o.name, o.email, o.address, o.said, o.currency, o.total_minor, o.refunded_minor, ` + OrderAt + ` AS at, ` + standing + ` AS standing, c.name AS campaign,
 	l.items, coalesce(l.units, 0) AS units, coalesce(k.carrier, '') AS carrier, coalesce(k.number, '') AS parcel
 	FROM orders o JOIN campaigns c ON c.id = o.campaign_id
 	LEFT JOIN LATERAL (SELECT string_agg(l.quantity || ' × ' || l.name, ', ' ORDER BY p.asked_at, l.position) AS items, sum(l.quantity) AS units

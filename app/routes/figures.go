@@ -32,6 +32,7 @@ type Came struct {
 type Stepped struct {
 	Visitors int64
 	Moved    int64 // something came of them
+	Begun    int64 // of those who left: they left their address in the checkout, and agreed to be written to
 	Here     int64 // nothing yet, and they came so lately that it still may
 	Orders   int64
 	Minor    int64                   // what they brought here, less what went back
@@ -76,6 +77,10 @@ func (k *Keeper) figures(ctx context.Context, campaignID string, w Window, minut
 		StepID        string
 		Minor, Margin int64
 	}
+	var begun []struct {
+		StepID string
+		Begun  int64
+	}
 	since := w.Since.UTC().Truncate(time.Hour)
 	began, from := events.Since(since)
 	err := store.Together(k.Store.On(ctx),
@@ -90,6 +95,9 @@ func (k *Keeper) figures(ctx context.Context, campaignID string, w Window, minut
 				sum(l.quantity * l.price_minor - l.off_minor - CASE WHEN p.tax_included THEN l.tax_minor ELSE 0 END - l.quantity * coalesce(v.cost_minor, 0)) AS margin
 			FROM payments p JOIN orders o ON o.id = p.order_id JOIN order_lines l ON l.payment_id = p.id LEFT JOIN variants v ON v.id = l.variant_id
 			WHERE o.campaign_id = ? AND p.state = 'charged' AND p.settled_at >= ? GROUP BY 1`, Args: []any{campaignID, since}, Into: &earned},
+		store.Part{SQL: `SELECT u.step_id, count(*) AS begun FROM unfinished u LEFT JOIN walks v ON v.campaign_id = u.campaign_id AND v.visitor = u.visitor
+			WHERE u.campaign_id = ? AND u.consent <> '' AND u.at >= ? AND u.at <= ? AND (? = '' OR v.source = ?) GROUP BY 1`,
+			Args: []any{campaignID, since, k.Store.Now().Add(-time.Duration(minutes) * time.Minute), w.Source, w.Source}, Into: &begun},
 	)
 	if err != nil {
 		return f, fmt.Errorf("read what came of walks: %w", err)
@@ -100,6 +108,11 @@ func (k *Keeper) figures(ctx context.Context, campaignID string, w Window, minut
 	for _, h := range waiting {
 		s := f.step(h.StepID)
 		s.Here = h.Here
+		f.Steps[h.StepID] = s
+	}
+	for _, h := range begun {
+		s := f.step(h.StepID)
+		s.Begun = h.Begun
 		f.Steps[h.StepID] = s
 	}
 	for _, c := range f.Came {

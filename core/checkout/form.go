@@ -27,7 +27,7 @@ type Block string
 const (
 	Who   Block = "who"   // buys
 	Where Block = "where" // it goes, and who pays
-	More  Block = "more"  // a tax number, a note, questions, consent
+	More  Block = "more"  // a tax number, a note, questions
 	Pay   Block = "pay"
 )
 
@@ -186,11 +186,16 @@ func (f Form) who(s Sale) []Field {
 	if !s.Sent {
 		phone = "If we have to ask something."
 	}
+	agrees := Absent
+	if f.Consent != "" {
+		agrees = Shown
+	}
 	return slices.Concat(
 		field(asks(f.Name, Needed), Field{Name: "name", Label: "Your name", Why: "Goes on the order.", Autocomplete: "name", Type: "text", Most: 120}),
 		field(Needed, Field{Name: "email", Label: "Email", Why: email, Autocomplete: "email", Type: "email", Mode: "email", Most: 254}),
 		field(f.Phone, Field{Name: "phone", Label: "Phone", Why: phone, Autocomplete: "tel", Type: "tel", Mode: "tel", Most: 24}),
 		field(f.Company, Field{Name: "company", Label: "Company", Why: "Stands on the invoice.", Autocomplete: "organization", Type: "text", Most: 120}),
+		field(agrees, Field{Name: "consent", Label: f.Consent, Type: string(Tick)}), // kept with who they are, whether they pay or not
 	)
 }
 
@@ -303,9 +308,6 @@ func (f Form) more() []Field {
 			one.Options = q.Options
 		}
 		out = append(out, field(asks(q.Asks, Shown), one)...)
-	}
-	if f.Consent != "" {
-		out = append(out, Field{Block: More, Name: "consent", Label: f.Consent, Type: string(Tick), Asks: Shown})
 	}
 	return out
 }

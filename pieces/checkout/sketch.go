@@ -68,7 +68,7 @@ func sketched(form rules.Form, b rules.Block, asked []rules.Field, travels bool,
 		out.Boxes = append(out.Boxes, box)
 	}
 	for _, f := range asked {
-		if f.Block == b && b == rules.More && (strings.HasPrefix(f.Name, "q") || f.Name == "consent") {
+		if f.Block == b && (f.Name == "consent" || (b == rules.More && strings.HasPrefix(f.Name, "q"))) {
 			says := "if they like"
 			if f.Needed() {
 				says = "needed"

@@ -71,6 +71,10 @@ func (p *Place) orderList(c fiber.Ctx, said string) error {
 	if err != nil {
 		return err
 	}
+	begun, begunAll, err := p.Orders.Begun(c)
+	if err != nil {
+		return err
+	}
 	tabs := []tab{{"", "All", linkOf(q, ""), counts[""].Orders, q.Standing == ""}}
 	for _, st := range orders.Standings {
 		tabs = append(tabs, tab{st.Name, st.Words, linkOf(q, st.Name), counts[st.Name].Orders, q.Standing == st.Name})
@@ -84,7 +88,7 @@ func (p *Place) orderList(c fiber.Ctx, said string) error {
 		"Title": "Orders", "Q": q, "Rows": rows, "Tabs": tabs, "Picks": picks, "More": more, "Said": said, "Zone": shop.Zone, "Link": linkOf(q, q.Standing),
 		"PackLink": linkOf(q, ""), "Pack": counts["to_pack"].Orders, "PackSum": money.Of(counts["to_pack"].Minor, shop.Currency), "Sum": money.Of(counts[q.Standing].Minor, shop.Currency),
 		"Count": counts[q.Standing].Orders, "Asked": q.Find != "" || q.Campaign != "" || q.From != "" || q.To != "", "Till": p.Origins.Till, "Shop": p.Origins.Shop,
-		"Mails": p.Ports.Post != nil, "Mailed": ordermail.OrderMails, "OrderMail": shop.OrderMail, "CSRF": frame.Who(c).CSRF,
+		"Begun": begun, "BegunAll": begunAll, "Mails": p.Ports.Post != nil, "Mailed": ordermail.OrderMails, "OrderMail": shop.OrderMail, "CSRF": frame.Who(c).CSRF,
 	}
 	values["Campaigns"] = frame.Campaigns(c)
 	if c.Get("HX-Request") != "" {
@@ -257,4 +261,20 @@ func (p *Place) saveOrderMail(c fiber.Ctx) error {
 		return err
 	}
 	return p.Fragment(c, "order-mail", map[string]any{"Mailed": ordermail.OrderMails, "OrderMail": frame.Typed(c, "order_mail"), "Kept": true})
+}
+
+// forgetBegun forgets an unfinished checkout.
+func (p *Place) forgetBegun(c fiber.Ctx) error {
+	if err := p.Orders.ForgetBegun(c, frame.Typed(c, "email")); err != nil {
+		return err
+	}
+	begun, all, err := p.Orders.Begun(c)
+	if err != nil {
+		return err
+	}
+	shop, err := p.Store.Shop(c)
+	if err != nil {
+		return err
+	}
+	return p.Fragment(c, "begun", map[string]any{"Begun": begun, "BegunAll": all, "Zone": shop.Zone})
 }

@@ -47,6 +47,7 @@ func (p *Place) signedIn(in fiber.Router) {
 	in.Get("/orders/orders.csv", p.exportOrders)
 	in.Get("/orders/packing", p.packingPlace)
 	in.Post("/orders/move", p.moveOrders)
+	in.Post("/orders/begun/forget", p.forgetBegun)
 	in.Post("/orders/mail", p.saveOrderMail)
 	in.Get("/orders/:id", p.orderPlace)
 	in.Post("/orders/:id/send", p.sendOrder)

@@ -32,7 +32,7 @@ type chosen struct {
 	Aims     bool
 	Own      bool     // its page is of this campaign
 	More     []option // outcomes that could be led and are not
-	Counts   string
+	Begun    int      // who left and may be written to
 }
 
 type option struct{ Value, Label string }
@@ -55,7 +55,7 @@ func sentencesOf(m routes.Map, id string) chosen {
 	if !ok {
 		return chosen{}
 	}
-	v := chosen{Step: s, Kind: routeKind(s, m), Sources: sources(m), Aims: s.Kind == route.DownsellAt}
+	v := chosen{Step: s, Kind: routeKind(s, m), Sources: sources(m), Aims: s.Kind == route.DownsellAt, Begun: int(m.Figures.Steps[id].Begun)}
 	for _, o := range m.Funnel.Steps {
 		if o.ID != id {
 			v.Others = append(v.Others, o)
