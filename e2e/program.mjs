@@ -237,7 +237,8 @@ export async function everyTemplate(program, page) {
     }
     const answer = await post(page, '/pages', { name: `Look at ${name}`, template: name, layout: 'bare', purpose: '', address: '' })
     if (!/\/pages\/[a-z0-9]+$/.test(answer.url)) throw new Error(`${name}: ${answer.text.slice(0, 300)}`)
-    made.push({ name, id: answer.url.split('/').pop(), path: `/look-at-${name}` })
+    // The page of a product stands at the addresses of goods.
+    made.push({ name, id: answer.url.split('/').pop(), path: name === 'product' ? '/goods/beech-reel' : `/look-at-${name}` })
   }
   for (const { name, id } of made) await inOwnWords(page, program, id, name === 'legal')
   if (made.length < 16) throw new Error(`only ${made.length} templates`)
