@@ -12,6 +12,7 @@ import (
 
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/offer"
 )
 
 // Kind is one kind of piece: what it declares and how it is drawn and told.
@@ -26,6 +27,8 @@ type Kind struct {
 	// Sketch is a picture of the piece for its slip, which switches the fields that are
 	// declared as drawn; nil: the slip is sentences alone.
 	Sketch func(*Context, manuscript.Piece) Sketch
+	// Cart is what its press would order, as the form stands; nil: it orders nothing.
+	Cart func(*Context, manuscript.Piece) []offer.Item
 	// Live marks a piece whose content changes with time or stock; a page that
 	// is open in a browser fetches it anew when that happens.
 	Live bool

@@ -87,12 +87,25 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 	if seal == nil {
 		seal = func(*pieces.Context, ...[]offer.Item) string { return "" }
 	}
-	return &pieces.Context{
+	c := &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
 		Icon: r.Assets.Icon, Seal: seal, Leading: r.Registry.Schema().Leading(in.Page),
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}
+	c.Cart = r.cart(c, in.Page)
+	return c
+}
+
+// cart is what the checkout of a page would order as its form stands.
+func (r *Renderer) cart(c *pieces.Context, page manuscript.Page) []offer.Item {
+	var cart []offer.Item
+	r.Registry.Schema().Follow(page).Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if kind, _ := r.Registry.Kind(p.Kind); kind.Cart != nil && cart == nil {
+			cart = kind.Cart(c, p)
+		}
+	})
+	return cart
 }
 
 // Blank is what the pieces of a page that show nothing yet say of themselves, by

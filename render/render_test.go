@@ -245,3 +245,26 @@ func TestEveryFamilyOfAHouseIsShipped(t *testing.T) {
 		assert.NotEmpty(t, r.Assets.Path(f.ID+".woff2"), f.Name)
 	}
 }
+
+// What is summed up beside a checkout is what its press orders, as the form stands.
+func TestTheSummaryIsOfWhatIsOrdered(t *testing.T) {
+	r := renderer(t)
+	option := func(count string) any { return map[string]any{"product": "ember", "count": count} }
+	page := m.Page{Version: m.Version, Bands: []m.Band{{ID: "b", Columns: []m.Column{{Width: 1, Pieces: []m.Piece{
+		{ID: "c", Kind: "checkout", Fields: m.Fields{"options": []any{option("2"), option("1")}, "quantity": "chosen", "bumps": []any{map[string]any{"product": "cell"}}}},
+		{ID: "s", Kind: "summary", Fields: m.Fields{}},
+	}}}}}}
+	summed := func(values map[string]string) string {
+		html := string(draw(t, r, render.Input{Page: page, Facts: world(), Moment: noon, Form: pieces.Form{Values: values}}).HTML)
+		_, after, found := strings.Cut(html, "data-summary>")
+		require.True(t, found)
+		sum, _, _ := strings.Cut(after, "</table>")
+		return sum
+	}
+	assert.Contains(t, summed(nil), "2 × Ember 180")
+	assert.Contains(t, summed(nil), "<b>€102.00</b>")
+	other := summed(map[string]string{"option": "2", "quantity": "3", "bump": "1"})
+	assert.Contains(t, other, "3 × Ember 180")
+	assert.Contains(t, other, "Lantern cell")
+	assert.Contains(t, other, "<b>€162.00</b>")
+}

@@ -33,7 +33,7 @@ var (
 )
 
 // Kind declares the checkout.
-var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch}
+var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart}
 
 var declared = m.Kind{
 	Name: "checkout", Title: "Checkout", Traits: m.Traits{

@@ -239,6 +239,16 @@ func (s Sale) Cart(c Chosen) []offer.Item {
 	return cart
 }
 
+// cart is what a checkout would order as its form stands.
+func cart(c *pieces.Context, p m.Piece) []offer.Item {
+	sale, ok := Resolve(c, p)
+	if !ok || sale.Closed != "" {
+		return nil
+	}
+	chosen, _ := sale.Read(c.Form.Values)
+	return sale.Cart(chosen)
+}
+
 // Carts are all that a buyer can order from where they stand without seeing the form
 // again: each option, with any of the bumps.
 func (s Sale) Carts(c Chosen) [][]offer.Item {

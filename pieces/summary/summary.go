@@ -4,6 +4,7 @@ package summary
 
 import (
 	"embed"
+	"slices"
 
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
@@ -27,7 +28,7 @@ var Kind = pieces.Kind{
 		if !ok {
 			return pieces.Lack("receipt", "Order summary", "needs the product that the checkout sells")
 		}
-		q, err := c.Quote(offer.Item{ProductID: product.ID, Quantity: 1, Via: c.Via()})
+		q, err := c.Quote(ordered(c, product.ID)...)
 		if err != nil {
 			return pieces.Lack("receipt", "Order summary", "cannot be computed")
 		}
@@ -40,6 +41,15 @@ type shown struct {
 	Picture *facts.Picture
 	Order   *facts.Order // placed already
 	Totals  facts.Shown  // otherwise
+}
+
+// ordered is what is summed up: what the page's checkout would order, where it sells the
+// product, else one of the product.
+func ordered(c *pieces.Context, product string) []offer.Item {
+	if slices.ContainsFunc(c.Cart, func(item offer.Item) bool { return item.ProductID == product || c.Sells == product }) {
+		return c.Cart
+	}
+	return []offer.Item{{ProductID: product, Quantity: 1, Via: c.Via()}}
 }
 
 func view(c *pieces.Context, p m.Piece) any {
@@ -55,7 +65,7 @@ func view(c *pieces.Context, p m.Piece) any {
 		s.Picture = &pic
 	}
 	var err error
-	if s.Totals, err = c.Show(offer.Item{ProductID: product.ID, Quantity: 1, Via: c.Via()}); err != nil {
+	if s.Totals, err = c.Show(ordered(c, product.ID)...); err != nil {
 		return nil
 	}
 	return s
