@@ -170,6 +170,7 @@ func TestOrdersAsCSV(t *testing.T) {
 	assert.Equal(t, []string{"number", "paid_at", "standing"}, rows[0][:3])
 	assert.Equal(t, []string{"1067", "2026-11-23T12:00:00Z", "to_pack", "'=HYPERLINK(1)"}, rows[1][:4])
 	assert.Equal(t, "74.80", rows[1][11])
+	assert.Equal(t, []string{"extra", "region", "company", "phone"}, rows[0][17:], "what came later stands behind")
 	for _, row := range rows[1:] {
 		assert.Contains(t, []string{"PT", "ES"}, row[8], "as documented, however it was typed")
 	}

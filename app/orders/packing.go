@@ -58,7 +58,7 @@ func (office *Office) Packing(ctx context.Context, rows []OrderRow) ([]Packet, e
 }
 
 // orderColumns are those of the CSV, see docs/formats/orders.md.
-var orderColumns = []string{"number", "paid_at", "standing", "name", "email", "street", "postcode", "town", "country", "extra", "region", "company", "phone", "items", "units", "total", "refunded", "currency", "carrier", "parcel", "campaign"}
+var orderColumns = []string{"number", "paid_at", "standing", "name", "email", "street", "postcode", "town", "country", "items", "units", "total", "refunded", "currency", "carrier", "parcel", "campaign", "extra", "region", "company", "phone"}
 
 // ExportOrders writes orders as CSV (RFC 4180), the newest first.
 func (office *Office) ExportOrders(ctx context.Context, q OrderQuery, to io.Writer) error {
@@ -77,8 +77,8 @@ func (office *Office) ExportOrders(ctx context.Context, q OrderQuery, to io.Writ
 		place := r.Place()
 		fields := []string{
 			number, r.At.UTC().Format(time.RFC3339), r.Standing, r.Name, r.Email, place["street"], place["postcode"], place["town"], cmp.Or(address.Code(place["country"]), place["country"]),
-			place["extra"], place["region"], r.said("company"), r.said("phone"),
 			r.Items, strconv.Itoa(r.Units), money.Of(r.TotalMinor, r.Currency).Plain(), money.Of(r.RefundedMinor, r.Currency).Plain(), r.Currency, r.Carrier, r.Parcel, r.Campaign,
+			place["extra"], place["region"], r.said("company"), r.said("phone"),
 		}
 		err = errors.Join(err, w.Write(people.Guarded(fields)))
 	}
