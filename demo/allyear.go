@@ -1,11 +1,8 @@
 package demo
 
 import (
-	"encoding/json"
-	"fmt"
 	"time"
 
-	"chrysagon/app/drafts"
 	"chrysagon/app/publishing"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
@@ -62,38 +59,11 @@ func allYear(tx *gorm.DB, _ string, now time.Time) error {
 	if err := tx.Create(&store.Campaign{ID: allYearID, Name: "All year"}).Error; err != nil {
 		return err
 	}
-	edition := publishing.Edition{}
+	edition := publishing.Edition{ID: "all-year-1", CampaignID: allYearID, Number: 1}
 	for _, p := range ofAnything() {
-		raw, err := json.Marshal(p.tree)
-		if err != nil {
-			return fmt.Errorf("write a manuscript: %w", err)
-		}
-		err = tx.Create(&store.Page{ID: p.id, CampaignID: allYearID, Name: p.name, Purpose: p.purpose, Address: p.address, Title: p.title, Description: p.description, Manuscript: raw}).Error
-		if err != nil {
-			return err
-		}
 		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: purpose.Of(p.purpose).Step, PageID: p.id, Name: p.name})
 		edition.Pages = append(edition.Pages, publishing.EditionPage{ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Purpose: p.purpose, Manuscript: p.tree})
 	}
 	edition.Funnel.Routes = []route.Route{{From: "any-product", Outcome: route.Bought, To: "thank-you-all-year"}}
-	if err := drafts.WriteFunnel(tx, allYearID, edition.Funnel); err != nil {
-		return err
-	}
-	content, err := json.Marshal(edition)
-	if err != nil {
-		return fmt.Errorf("write an edition: %w", err)
-	}
-	err = tx.Create(&store.Edition{ID: "all-year-1", CampaignID: allYearID, Number: 1, Content: content, PublishedAt: now.AddDate(0, 0, -20), PublishedBy: "Marta Venn"}).Error
-	if err != nil {
-		return err
-	}
-	if err := tx.Exec("UPDATE campaigns SET live_edition_id = 'all-year-1' WHERE id = ?", allYearID).Error; err != nil {
-		return err
-	}
-	for _, p := range ofAnything() {
-		if err := tx.Create(&store.LivePage{Address: p.address, PageID: p.id, CampaignID: allYearID}).Error; err != nil {
-			return err
-		}
-	}
-	return nil
+	return goLive(tx, edition, now.AddDate(0, 0, -20), ofAnything())
 }

@@ -182,22 +182,8 @@ func campaign(tx *gorm.DB, now time.Time) error {
 	if err := tx.Create(&store.Campaign{ID: campaignID, Name: "Frost Lanterns"}).Error; err != nil {
 		return err
 	}
-	edition := publishing.Edition{}
-	for i, p := range pages() {
-		raw, err := json.Marshal(p.tree)
-		if err != nil {
-			return fmt.Errorf("write a manuscript: %w", err)
-		}
-		row := store.Page{
-			ID: p.id, CampaignID: campaignID, Name: p.name, Purpose: p.purpose, Address: p.address,
-			Title: p.title, Description: p.description, Manuscript: raw,
-		}
-		if err := tx.Create(&row).Error; err != nil {
-			return err
-		}
-		if err := tx.Create(&store.Step{ID: p.id, CampaignID: campaignID, PageID: &p.id, Kind: p.purpose, Position: i + 1}).Error; err != nil {
-			return err
-		}
+	edition := publishing.Edition{ID: "frost-1", CampaignID: campaignID, Number: 1}
+	for _, p := range pages() {
 		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: route.Kind(p.purpose), PageID: p.id, Name: p.name})
 		edition.Pages = append(edition.Pages, publishing.EditionPage{
 			ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Manuscript: p.tree,
@@ -208,22 +194,38 @@ func campaign(tx *gorm.DB, now time.Time) error {
 		{From: "quiver-bag", Outcome: route.Accepted, To: "thank-you"},
 		{From: "quiver-bag", Outcome: route.Declined, To: "thank-you"},
 	}
-	if err := drafts.WriteFunnel(tx, campaignID, edition.Funnel); err != nil {
+	return goLive(tx, edition, now.AddDate(0, 0, -3), pages())
+}
+
+// goLive writes an edition and lets it go live, with those of its pages that are new.
+func goLive(tx *gorm.DB, e publishing.Edition, at time.Time, fresh []page) error {
+	for _, p := range fresh {
+		raw, err := json.Marshal(p.tree)
+		if err != nil {
+			return fmt.Errorf("write a manuscript: %w", err)
+		}
+		err = tx.Create(&store.Page{
+			ID: p.id, CampaignID: e.CampaignID, Name: p.name, Purpose: p.purpose, Address: p.address, Title: p.title, Description: p.description, Manuscript: raw,
+		}).Error
+		if err != nil {
+			return err
+		}
+	}
+	if err := drafts.WriteFunnel(tx, e.CampaignID, e.Funnel); err != nil {
 		return err
 	}
-	content, err := json.Marshal(edition)
+	content, err := json.Marshal(e)
 	if err != nil {
 		return fmt.Errorf("write an edition: %w", err)
 	}
-	live := store.Edition{ID: "frost-1", CampaignID: campaignID, Number: 1, Content: content, PublishedAt: now.AddDate(0, 0, -3), PublishedBy: "Marta Venn"}
-	if err := tx.Create(&live).Error; err != nil {
+	if err := tx.Create(&store.Edition{ID: e.ID, CampaignID: e.CampaignID, Number: e.Number, Content: content, PublishedAt: at, PublishedBy: "Marta Venn"}).Error; err != nil {
 		return err
 	}
-	if err := tx.Model(&store.Campaign{}).Where("id = ?", campaignID).Update("live_edition_id", live.ID).Error; err != nil {
+	if err := tx.Model(&store.Campaign{}).Where("id = ?", e.CampaignID).Update("live_edition_id", e.ID).Error; err != nil {
 		return err
 	}
-	for _, p := range pages() {
-		if err := tx.Create(&store.LivePage{Address: p.address, PageID: p.id, CampaignID: campaignID}).Error; err != nil {
+	for _, p := range fresh {
+		if err := tx.Create(&store.LivePage{Address: p.address, PageID: p.id, CampaignID: e.CampaignID}).Error; err != nil {
 			return err
 		}
 	}

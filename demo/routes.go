@@ -5,12 +5,10 @@ import (
 	"crypto/sha256"
 	_ "embed" // the guide
 	"encoding/hex"
-	"encoding/json"
 	"fmt"
 	"math/rand/v2"
 	"time"
 
-	"chrysagon/app/drafts"
 	"chrysagon/app/publishing"
 	"chrysagon/core/fork"
 	m "chrysagon/core/manuscript"
@@ -151,36 +149,12 @@ func seasonFunnel(lamps string) route.Funnel {
 }
 
 func paths(tx *gorm.DB, lamps string, now time.Time) error {
-	edition := publishing.Edition{Funnel: seasonFunnel(lamps)}
+	edition := publishing.Edition{ID: "frost-2", CampaignID: campaignID, Number: 2, Funnel: seasonFunnel(lamps)}
 	for _, p := range append(walked(), pages()...) {
-		raw, err := json.Marshal(p.tree)
-		if err != nil {
-			return fmt.Errorf("write a manuscript: %w", err)
-		}
-		if p.id != "night-flight" && p.id != "quiver-bag" && p.id != "thank-you" {
-			if err := tx.Create(&store.Page{ID: p.id, CampaignID: campaignID, Name: p.name, Purpose: p.purpose, Address: p.address, Title: p.title, Description: p.description, Manuscript: raw}).Error; err != nil {
-				return err
-			}
-		}
 		edition.Pages = append(edition.Pages, publishing.EditionPage{ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Layout: "bare", Purpose: p.purpose, Manuscript: p.tree})
 	}
-	if err := drafts.WriteFunnel(tx, campaignID, edition.Funnel); err != nil {
+	if err := goLive(tx, edition, now.AddDate(0, 0, -3).Add(time.Hour), walked()); err != nil {
 		return err
-	}
-	content, err := json.Marshal(edition)
-	if err != nil {
-		return fmt.Errorf("write an edition: %w", err)
-	}
-	if err := tx.Create(&store.Edition{ID: "frost-2", CampaignID: campaignID, Number: 2, Content: content, PublishedAt: now.AddDate(0, 0, -3).Add(time.Hour), PublishedBy: "Marta Venn"}).Error; err != nil {
-		return err
-	}
-	if err := tx.Exec("UPDATE campaigns SET live_edition_id = 'frost-2' WHERE id = ?", campaignID).Error; err != nil {
-		return err
-	}
-	for _, p := range walked() {
-		if err := tx.Create(&store.LivePage{Address: p.address, PageID: p.id, CampaignID: campaignID}).Error; err != nil {
-			return err
-		}
 	}
 	for _, l := range []store.Link{
 		{ID: "posters", Name: "Posters at the harbour", Slug: "posters-at-the-harbour", Source: "Posters", Medium: "print"},
