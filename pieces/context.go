@@ -46,7 +46,7 @@ type Context struct {
 	// Leading is what links ask of the page; its facts, address and bands are the context’s.
 	Leading target.On
 	Band    func(id string) string // name of a band of the page; "" when it is gone
-	Cart    []offer.Item           // what the page's checkout would order; nil: it has none, or it is closed
+	Cart    func() []offer.Item    // what the page's checkout would order; nil where it has none, or it is closed
 	Sells   string                 // ID of the product that the page sells; "": none
 	until   time.Time
 	own     bool

@@ -93,7 +93,7 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}
-	c.Cart = r.cart(c, in.Page)
+	c.Cart = func() []offer.Item { return r.cart(c, in.Page) }
 	return c
 }
 

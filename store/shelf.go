@@ -15,6 +15,14 @@ import (
 // GoodsFrom joins variants to their products, as shelf queries read them.
 const GoodsFrom = "FROM variants v JOIN products p ON p.id = v.product_id"
 
+// GoodsName is what one of the goods is called, over [GoodsFrom].
+const GoodsName = "p.name || CASE v.label WHEN '' THEN '' ELSE ', ' || v.label END"
+
+// PageOfProducts is the live page that stands for each of the goods: where several
+// campaigns have one, that which went live last.
+const PageOfProducts = `SELECT l.page_id, c.live_edition_id AS edition_id, e.published_at FROM live_pages l JOIN pages g ON g.id = l.page_id AND g.purpose = 'product'
+	JOIN campaigns c ON c.id = l.campaign_id JOIN editions e ON e.id = c.live_edition_id ORDER BY e.published_at DESC, l.page_id LIMIT 1`
+
 // ShelfSQL is a shelf as SQL over [GoodsFrom]. It picks what [shelf.Shelf.Pick]
 // picks, in the same order; a property test holds the two equal.
 type ShelfSQL struct {

@@ -153,7 +153,10 @@ func (desk *Desk) change(ctx context.Context, pageID string, do func(*gorm.DB, *
 		}
 		return err
 	})
-	return d, err
+	if err != nil {
+		return d, err
+	}
+	return d, desk.Drafts.Stand(ctx, &d)
 }
 
 // write stores a page, and the change that made it so. What its writer had taken back

@@ -6,9 +6,11 @@ import (
 	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"sync"
 	"sync/atomic"
 
+	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
 	"chrysagon/core/purpose"
@@ -53,7 +55,11 @@ func (d Draft) At() string { return cmp.Or(d.at, d.Address) }
 
 // Draft reads a page being written.
 func (reader *Reader) Draft(ctx context.Context, pageID string) (Draft, error) {
-	return reader.draft(reader.Store.On(ctx), pageID)
+	d, err := reader.draft(reader.Store.On(ctx), pageID)
+	if err != nil {
+		return d, err
+	}
+	return d, reader.Stand(ctx, &d)
 }
 
 func (reader *Reader) draft(db *gorm.DB, pageID string) (Draft, error) {
@@ -68,54 +74,15 @@ func (reader *Reader) draft(db *gorm.DB, pageID string) (Draft, error) {
 // read before is read no second time.
 func (reader *Reader) DraftOf(row store.Page) (Draft, error) {
 	d := Draft{Page: row}
-	if err := reader.parse(&d); err != nil {
-		return d, err
-	}
-	return reader.Stands(d)
-}
-
-// Stands is a draft that stands for one of the goods, where it is the page of a product.
-func (reader *Reader) Stands(d Draft) (Draft, error) {
-	if d.Purpose != purpose.Product {
-		return d, nil
-	}
-	stands, err := reader.standIn()
-	if err == nil && stands.ID != "" {
-		d.Good, d.at, d.schema = stands.Good, "goods/"+stands.Address, reader.Render.Registry.Schema()
-	}
-	return d, err
-}
-
-// standing is one of the goods and its address.
-type standing struct {
-	manuscript.Good
-	Address string
-}
-
-// standIn is one of the goods, for which the page of a product is drawn while it is
-// written: the newest that can be had.
-func (reader *Reader) standIn() (standing, error) {
-	var g standing
-	err := reader.Store.DB.Raw(`SELECT v.id, v.address, p.name || CASE v.label WHEN '' THEN '' ELSE ', ' || v.label END AS name FROM variants v JOIN products p ON p.id = v.product_id
-		ORDER BY (p.form = 'digital' OR v.stock > v.reserved) DESC, (p.picture_id IS NULL), p.added_at DESC, v.id LIMIT 1`).Scan(&g).Error
-	if err != nil {
-		return g, fmt.Errorf("look for a product to stand in: %w", err)
-	}
-	return g, nil
-}
-
-// parse reads the tree of a draft.
-func (reader *Reader) parse(d *Draft) error {
-	row := d.Page
 	if known, ok := reader.trees.Load(row.ID); ok {
 		if k, ok := known.(readTree); ok && bytes.Equal(k.raw, row.Manuscript) {
 			d.Tree = k.tree
-			return nil
+			return d, nil
 		}
 	}
 	var err error
 	if d.Tree, err = reader.Render.Registry.Schema().Parse(row.Manuscript); err != nil {
-		return fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
+		return d, fmt.Errorf("read the manuscript of %q: %w", row.Name, err)
 	}
 	if len(row.Manuscript) > 0 {
 		if reader.kept.Add(1) > keptTrees {
@@ -123,6 +90,29 @@ func (reader *Reader) parse(d *Draft) error {
 			reader.kept.Store(1)
 		}
 		reader.trees.Store(row.ID, readTree{bytes.Clone(row.Manuscript), d.Tree})
+	}
+	return d, nil
+}
+
+// Stand lets those of some drafts that are pages of a product stand for one of the goods,
+// so that they can be drawn and checked: the newest that can be had.
+func (reader *Reader) Stand(ctx context.Context, list ...*Draft) error {
+	if !slices.ContainsFunc(list, func(d *Draft) bool { return d.Purpose == purpose.Product }) {
+		return nil
+	}
+	var stands struct {
+		manuscript.Good
+		Address string
+	}
+	err := reader.Store.On(ctx).Raw("SELECT v.id, v.address, " + store.GoodsName + " AS name " + store.GoodsFrom + `
+		ORDER BY (p.form = 'digital' OR v.stock > v.reserved) DESC, (p.picture_id IS NULL), p.added_at DESC, v.id LIMIT 1`).Scan(&stands).Error
+	if err != nil {
+		return fmt.Errorf("look for a product to stand in: %w", err)
+	}
+	for _, d := range list {
+		if d.Purpose == purpose.Product && stands.ID != "" {
+			d.Good, d.at, d.schema = stands.Good, goods.Path+stands.Address, reader.Render.Registry.Schema()
+		}
 	}
 	return nil
 }
@@ -153,14 +143,14 @@ func (reader *Reader) ReadDrafts(ctx context.Context, campaignID string) ([]Draf
 	if err != nil {
 		return nil, fmt.Errorf("read the pages: %w", err)
 	}
-	drafts := make([]Draft, len(rows))
+	drafts, each := make([]Draft, len(rows)), make([]*Draft, len(rows))
 	for i, r := range rows {
 		if drafts[i], err = reader.DraftOf(r.Page); err != nil {
 			return nil, err
 		}
-		drafts[i].Step = r.StepID
+		drafts[i].Step, each[i] = r.StepID, &drafts[i]
 	}
-	return drafts, nil
+	return drafts, reader.Stand(ctx, each...)
 }
 
 // LayoutOf is the layout of a name, the bare one where there is none.

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"chrysagon/core/facts"
+	"chrysagon/core/goods"
 	"chrysagon/core/ledger"
 	"chrysagon/core/manuscript"
 	"chrysagon/store"
@@ -17,7 +18,6 @@ import (
 type shown struct {
 	byID    map[string]GoodsRow
 	ledgers map[string][]ledger.Entry
-	orders  map[string]bool          // goods that are ordered on a page that was written for them
 	sells   map[string]facts.Page    // the live page that sells one of the goods
 	pics    map[string]facts.Picture // named and of goods
 	former  map[string]facts.Picture // as the edition that is looked at showed them
@@ -30,18 +30,20 @@ const pictureSQL = `p.id, p.name, p.alt, p.mime, p.width, p.height, p.hash, p.fo
 const weightSQL = `coalesce((SELECT octet_length(s.bytes) FROM picture_sizes s WHERE s.picture_id = p.id
 	ORDER BY (s.width < 780), abs(s.width - 780), s.mime <> 'image/webp' LIMIT 1), octet_length(p.bytes)) AS weight`
 
-// soldAt is a live page on which one of the goods is found.
-type soldAt struct {
-	Ref, ID, Name, Address string
-	Orders                 bool // it is ordered there
-	Paged                  bool // it is its page of the page of a product
-}
+// soldSQL finds the live page of goods: one that was written for them, with a checkout,
+// goes before their page of the page of a product, and that before one that only shows
+// them.
+const soldSQL = `SELECT DISTINCT ON (ref) ref, id, name, address FROM (
+		SELECT s.ref, p.id, p.name, s.address, CASE s.what WHEN 'checkout' THEN 0 ELSE 2 END AS rank, p.purpose FROM public_shows s JOIN pages p ON p.id = s.page_id
+			WHERE s.what IN ('checkout', 'product') AND s.ref = ANY(?::text[])
+		UNION ALL SELECT v.id, l.page_id, p.name, '` + goods.Path + "' || v.address, 1, 'product' " + store.GoodsFrom + " CROSS JOIN (" + store.PageOfProducts + `) l WHERE v.id = ANY(?::text[])
+	) found ORDER BY ref, rank, (purpose = 'sales') DESC, address`
 
 func readShown(db *gorm.DB, how extent, products []string, names manuscript.Names, edition string, n named) (shown, error) {
-	s := shown{byID: map[string]GoodsRow{}, ledgers: map[string][]ledger.Entry{}, orders: map[string]bool{}, sells: map[string]facts.Page{}, pics: map[string]facts.Picture{}, former: map[string]facts.Picture{}}
+	s := shown{byID: map[string]GoodsRow{}, ledgers: map[string][]ledger.Entry{}, sells: map[string]facts.Page{}, pics: map[string]facts.Picture{}, former: map[string]facts.Picture{}}
 	var goods []GoodsRow
 	var entries []store.LedgerEntry
-	var sells []soldAt
+	var sells []struct{ Ref, ID, Name, Address string }
 	sold := append(slices.Clone(names.Sold), products...)
 	var pics []struct {
 		store.Picture
@@ -64,13 +66,7 @@ func readShown(db *gorm.DB, how extent, products []string, names manuscript.Name
 			named = append(named, g.PictureID)
 		}
 		parts = append(parts,
-			// A page with a checkout of goods goes before one that shows them.
-			// All others have the page of a product, where one is live.
-			store.Part{SQL: `(SELECT DISTINCT ON (s.ref) s.ref, p.id, p.name, s.address, s.what = 'checkout' AS orders, false AS paged FROM public_shows s JOIN pages p ON p.id = s.page_id
-				WHERE s.what IN ('checkout', 'product') AND s.ref = ANY(?::text[]) ORDER BY s.ref, (p.purpose = 'sales') DESC, s.what, s.address)
-				UNION ALL SELECT v.id, l.page_id, p.name, 'goods/' || v.address, false, true FROM variants v JOIN products p ON p.id = v.product_id
-				CROSS JOIN (SELECT l.page_id FROM live_pages l JOIN pages g ON g.id = l.page_id AND g.purpose = 'product' LIMIT 1) l WHERE v.id = ANY(?::text[])`,
-				Args: []any{store.TextArray(sold), store.TextArray(sold)}, Into: &sells},
+			store.Part{SQL: soldSQL, Args: []any{store.TextArray(sold), store.TextArray(sold)}, Into: &sells},
 			store.Part{SQL: "SELECT " + pictureSQL + ", " + weightSQL + ` FROM pictures p WHERE p.id = ANY(?::text[])
 				OR p.id IN (SELECT d.picture_id FROM variants v JOIN products d ON d.id = v.product_id WHERE v.id = ANY(?::text[]))`,
 				Args: []any{store.TextArray(named), ids}, Into: &pics})
@@ -88,11 +84,8 @@ func readShown(db *gorm.DB, how extent, products []string, names manuscript.Name
 	for _, r := range entries {
 		s.ledgers[r.VariantID] = append(s.ledgers[r.VariantID], LedgerEntry(r))
 	}
-	for _, r := range sells { // the page of a product goes before one that only shows them
-		if _, known := s.sells[r.Ref]; !known || r.Orders || (r.Paged && !s.orders[r.Ref]) {
-			s.orders[r.Ref] = s.orders[r.Ref] || r.Orders
-			s.sells[r.Ref] = facts.Page{ID: r.ID, Name: r.Name, Address: r.Address, Live: true}
-		}
+	for _, r := range sells {
+		s.sells[r.Ref] = facts.Page{ID: r.ID, Name: r.Name, Address: r.Address, Live: true}
 	}
 	for _, r := range pics {
 		p := PictureFacts(r.Picture)

@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
 	"chrysagon/core/refusal"
@@ -82,7 +83,7 @@ func (publisher *Publisher) Live(ctx context.Context, address string) (Live, err
 	if err != nil {
 		return Live{}, err
 	}
-	if slug, is := strings.CutPrefix(address, OfGoods); is {
+	if slug, is := strings.CutPrefix(address, goods.Path); is {
 		return publisher.liveGood(ctx, slug, next)
 	}
 	var row struct{ PageID, EditionID string }

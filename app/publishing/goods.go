@@ -5,25 +5,21 @@ import (
 	"fmt"
 	"time"
 
+	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
+	"chrysagon/store"
 )
 
-// OfGoods begins the addresses of goods, each of which has a page made from the one page
-// of a product that is live.
-const OfGoods = "goods/"
-
-// pageOfProducts is the live page of a product: where several campaigns have one, that
-// which went live last.
-const pageOfProducts = `SELECT l.page_id, c.live_edition_id AS edition_id, e.published_at FROM live_pages l JOIN pages p ON p.id = l.page_id AND p.purpose = 'product'
-	JOIN campaigns c ON c.id = l.campaign_id JOIN editions e ON e.id = c.live_edition_id ORDER BY e.published_at DESC, l.page_id LIMIT 1`
+// goodsWithPages are the goods that have a page made from the one page of a product that
+// is live: those for which a page was written have that.
+const goodsWithPages = " FROM variants v CROSS JOIN (" + store.PageOfProducts + ") l WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id)"
 
 // liveGood is the page of one of the goods.
 func (publisher *Publisher) liveGood(ctx context.Context, slug string, next time.Time) (Live, error) {
 	none := refusal.Of(refusal.ErrNotFound, "There is no page at this address.")
 	var row struct{ ID, Name, PageID, EditionID string }
-	err := publisher.Store.On(ctx).Raw(`SELECT v.id, p.name || CASE v.label WHEN '' THEN '' ELSE ', ' || v.label END AS name, l.page_id, l.edition_id
-		FROM variants v JOIN products p ON p.id = v.product_id CROSS JOIN (`+pageOfProducts+`) l WHERE v.address = ?`, slug).Scan(&row).Error
+	err := publisher.Store.On(ctx).Raw("SELECT v.id, "+store.GoodsName+" AS name, l.page_id, l.edition_id "+store.GoodsFrom+" CROSS JOIN ("+store.PageOfProducts+") l WHERE v.address = ?", slug).Scan(&row).Error
 	if err != nil {
 		return Live{}, fmt.Errorf("look up the goods at %q: %w", slug, err)
 	}
@@ -40,7 +36,7 @@ func (publisher *Publisher) liveGood(ctx context.Context, slug string, next time
 	}
 	good := manuscript.Good{ID: row.ID, Name: row.Name}
 	page.Manuscript = publisher.Render.Registry.Schema().Follow(publisher.Render.Registry.Schema().Stand(page.Manuscript, good))
-	page.Address, page.Name, page.Title, page.Description = OfGoods+slug, row.Name, good.In(page.Title), good.In(page.Description)
+	page.Address, page.Name, page.Title, page.Description = goods.Path+slug, row.Name, good.In(page.Title), good.In(page.Description)
 	step, _ := edition.StepOf(row.PageID)
 	return Live{Edition: edition, Page: page, Step: step, Next: next}, nil
 }
@@ -50,7 +46,7 @@ func (publisher *Publisher) liveGood(ctx context.Context, slug string, next time
 func (publisher *Publisher) PagesOf(ctx context.Context, ids []string) (map[string]string, error) {
 	var rows []struct{ ID, Address string }
 	err := publisher.Store.On(ctx).Raw(`SELECT v.id, coalesce((SELECT min(s.address) FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id),
-		(SELECT '`+OfGoods+`' || v.address FROM (`+pageOfProducts+`) l)) AS address FROM variants v WHERE v.id IN ?`, ids).Scan(&rows).Error
+		(SELECT '`+goods.Path+`' || v.address FROM (`+store.PageOfProducts+`) l)) AS address FROM variants v WHERE v.id IN ?`, ids).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("look for the pages of goods: %w", err)
 	}
@@ -65,8 +61,7 @@ func (publisher *Publisher) PagesOf(ctx context.Context, ids []string) (map[stri
 // so many. Goods that a page was written for have theirs.
 func (publisher *Publisher) PublicGoods(ctx context.Context, from, most int) ([]PublicPage, error) {
 	var list []PublicPage
-	err := publisher.Store.On(ctx).Raw(`SELECT '`+OfGoods+`' || v.address AS address, l.published_at FROM variants v CROSS JOIN (`+pageOfProducts+`) l
-		WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id) ORDER BY v.address LIMIT ? OFFSET ?`, most, from).Scan(&list).Error
+	err := publisher.Store.On(ctx).Raw("SELECT '"+goods.Path+"' || v.address AS address, l.published_at"+goodsWithPages+" ORDER BY v.address LIMIT ? OFFSET ?", most, from).Scan(&list).Error
 	if err != nil {
 		return nil, fmt.Errorf("list the goods that have a page: %w", err)
 	}
@@ -76,7 +71,6 @@ func (publisher *Publisher) PublicGoods(ctx context.Context, from, most int) ([]
 // GoodsWithPages counts them.
 func (publisher *Publisher) GoodsWithPages(ctx context.Context) (int, error) {
 	var n int
-	err := publisher.Store.On(ctx).Raw(`SELECT count(*) FROM variants v CROSS JOIN (` + pageOfProducts + `) l
-		WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id)`).Scan(&n).Error
+	err := publisher.Store.On(ctx).Raw("SELECT count(*)" + goodsWithPages).Scan(&n).Error
 	return n, err
 }

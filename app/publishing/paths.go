@@ -80,6 +80,9 @@ func (publisher *Publisher) shared(ctx context.Context, s *State) ([]drafts.Draf
 		if out[i], err = publisher.Drafts.DraftOf(row); err != nil {
 			return nil, err
 		}
+		if err := publisher.Drafts.Stand(ctx, &out[i]); err != nil {
+			return nil, err
+		}
 		if step, ok := s.Funnel.StepOf(row.ID); ok {
 			out[i].Step = step.ID
 		}

@@ -10,6 +10,7 @@ import (
 	"chrysagon/app/factbook"
 	"chrysagon/app/publishing"
 	"chrysagon/app/walks"
+	"chrysagon/core/goods"
 	"chrysagon/core/order"
 	"chrysagon/core/purpose"
 	"chrysagon/core/refusal"
@@ -101,7 +102,7 @@ func (counter *Counter) pageOf(ctx context.Context, o store.Order, e *publishing
 	if err != nil || slug == "" {
 		return "/", err
 	}
-	return "/" + publishing.OfGoods + slug, nil
+	return "/" + goods.Path + slug, nil
 }
 
 func (counter *Counter) unpaid(ctx context.Context, o store.Order, back string) (Standing, error) {

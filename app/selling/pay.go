@@ -41,13 +41,9 @@ type PayOutcome struct {
 	Go     string // where the buyer goes next
 	Errors map[string]string
 	Notice string
-	Quote  facts.Shown // what now holds, to be shown again
-	Code   *string     // what became of the code that was typed
-	Seen   string
-	Sent   bool   // something in it travels, so that an address is asked
-	Again  string // token of the order already placed here
-	Part   int    // in which something must be mended; 0: none
-	Shown  checkout.Shown
+	Shown  *checkout.Shown // what now holds, to be shown again; nil: nothing is
+	Again  string          // token of the order already placed here
+	Part   int             // in which something must be mended; 0: none
 }
 
 // Checkout is a page's checkout with the facts it is computed from.
@@ -59,7 +55,6 @@ type Checkout struct {
 	drawn  *pieces.Context
 	piece  manuscript.Piece
 	shop   store.Shop
-	who    factbook.Buyer
 	at     seal.Place
 }
 
@@ -98,17 +93,15 @@ func (c Checkout) fields(q offer.Quote, values map[string]string) []rules.Field 
 // parts are those of the form as it is drawn, where a part for what may yet travel has
 // its number too.
 func (c Checkout) parts(values map[string]string) []rules.Part {
-	may := c.Sale.MayTravel(c.Facts, c.Chosen, func(cart []offer.Item) (offer.Quote, error) { return c.drawn.Quote(cart...) })
-	return c.Sale.Form.Split(c.Sale.Form.Fields(checkout.For(c.Facts, may), values))
+	sale := checkout.For(c.Facts, c.Sale.MayTravel(c.drawn, c.Chosen))
+	return c.Sale.Form.Split(c.Sale.Form.Fields(sale, values))
 }
 
 // PartOf is the first part of the form in which something must be mended.
 func (c Checkout) PartOf(values, faults map[string]string) int {
 	for _, p := range c.parts(values) {
-		for _, f := range p.Fields {
-			if faults[f.Name] != "" {
-				return p.Number
-			}
+		if len(p.Faults(faults)) > 0 {
+			return p.Number
 		}
 	}
 	return 1
@@ -138,7 +131,7 @@ func (counter *Counter) Checkout(ctx context.Context, in PayInput) (Checkout, er
 				found.Chosen, found.Gone = found.Sale.Read(in.Values)
 			}
 			found.drawn, found.piece = c, p
-			found.Facts, found.shop, found.who, found.at = f, shop, who, placeOf(live, who.Visitor)
+			found.Facts, found.shop, found.at = f, shop, placeOf(live, who.Visitor)
 		}
 	})
 	if !ok {
@@ -168,7 +161,7 @@ func (c Checkout) show() (PayOutcome, error) {
 	if !ok {
 		return PayOutcome{}, refusal.Of(refusal.ErrNotFound, "This page has no checkout.")
 	}
-	return PayOutcome{Quote: s.Totals, Sent: s.Sent, Seen: s.Seen, Code: &s.CodeSay, Shown: s}, nil
+	return PayOutcome{Shown: &s}, nil
 }
 
 // Pay takes an order: it checks what was typed, settles which price holds,

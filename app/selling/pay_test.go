@@ -25,7 +25,7 @@ func ready(t *testing.T, c *testkit.Cases) selling.PayInput {
 	}}
 	shown, err := c.Selling.Quote(ctx, in)
 	require.NoError(t, err)
-	in.Values["seen"] = shown.Seen
+	in.Values["seen"] = shown.Shown.Seen
 	return in
 }
 

@@ -48,20 +48,14 @@ func (counter *Counter) Turn(ctx context.Context, in PayInput, back bool) (Turne
 	asked := func(p rules.Part) bool { // and not only once something travels
 		return p.Last() || slices.ContainsFunc(p.Fields, func(f rules.Field) bool { return !f.Parcel || c.Sends(q) })
 	}
-	at := atPart(in.Values, len(parts))
+	at := rules.PartAt(in.Values["part"], len(parts))
 	t := Turned{Part: at}
 	if back {
 		for t.Part = max(at-1, 1); t.Part > 1 && !asked(parts[t.Part-1]); t.Part-- {
 		}
 	} else {
 		for _, p := range parts[:at] {
-			t.Errors = map[string]string{}
-			for _, f := range p.Fields {
-				if faults[f.Name] != "" {
-					t.Errors[f.Name] = faults[f.Name]
-				}
-			}
-			if len(t.Errors) > 0 {
+			if t.Errors = p.Faults(faults); len(t.Errors) > 0 {
 				t.Part = p.Number
 				return t, nil
 			}
@@ -77,26 +71,14 @@ func (counter *Counter) Turn(ctx context.Context, in PayInput, back bool) (Turne
 	return t, counter.keep(ctx, in, values, t.Part)
 }
 
-// atPart is the part that a form was sent from.
-func atPart(values map[string]string, parts int) int {
-	at, err := strconv.Atoi(values["part"])
-	if err != nil {
-		at = 1
-	}
-	return min(max(at, 1), max(parts, 1))
-}
-
 // chosenIn is what of a form says what is bought.
 func chosenIn(values map[string]string) map[string]string {
 	out := map[string]string{}
-	for _, name := range []string{"option", "quantity", "code", "link"} {
-		out[name] = values[name]
+	for _, name := range append(checkout.Choices(), "code", "link") {
+		if v := values[name]; v != "" && len(v) <= 100 {
+			out[name] = v
+		}
 	}
-	for n := 1; n <= checkout.MostBumps; n++ {
-		name := checkout.Bump{Number: n}.Field()
-		out[name] = values[name]
-	}
-	maps.DeleteFunc(out, func(_, v string) bool { return v == "" || len(v) > 100 })
 	return out
 }
 

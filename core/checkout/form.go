@@ -129,8 +129,29 @@ type Part struct {
 	Fields []Field
 }
 
+// Faults are those of the fields that stand in it.
+func (p Part) Faults(faults map[string]string) map[string]string {
+	mine := map[string]string{}
+	for _, f := range p.Fields {
+		if what := faults[f.Name]; what != "" {
+			mine[f.Name] = what
+		}
+	}
+	return mine
+}
+
 // Last tells whether it is the one in which one pays.
 func (p Part) Last() bool { return slices.Contains(p.Blocks, Pay) }
+
+// PartAt is the number of the part that a form names as its own, of so many: the first
+// where it names none.
+func PartAt(text string, parts int) int {
+	n, err := strconv.Atoi(text)
+	if err != nil {
+		n = 1
+	}
+	return min(max(n, 1), max(parts, 1))
+}
 
 // titles are what parts are called by the first of their blocks.
 var titles = map[Block]string{Who: "Who you are", Where: "Delivery", More: "A few questions", Pay: "Payment"}
@@ -220,10 +241,7 @@ func (f Form) where(s Sale, typed map[string]string) []Field {
 	case Absent, "":
 		return out
 	}
-	if f.Payer == Shown && typed["apart"] == "" {
-		return append(out, f.payer(s, typed, true)...)
-	}
-	return append(out, f.payer(s, typed, false)...)
+	return append(out, f.payer(s, typed, f.Payer == Shown && typed["apart"] == "")...)
 }
 
 // payer are the fields of whoever pays. Those that are folded away are asked only once
@@ -242,34 +260,34 @@ func (f Form) payer(s Sale, typed map[string]string, folded bool) []Field {
 	return fields
 }
 
+// anyLand stands for a country that is not chosen yet: it has the fields that most have.
+const anyLand = "ZZ"
+
 // address are the fields of one address, the country first: it says which others there
 // are.
 func (f Form) address(before, autofill, why, goes, home string, whole Asks, sends Sends, typed map[string]string) []Field {
-	country := typed[before+string(address.Country)]
-	code := address.Code(country)
-	if code == "" {
-		code = home
-	}
 	var out []Field
 	parcel := before == "" && (f.Address == "" || f.Address == Absent) // asked for a parcel's sake only
 	var lands []string
 	for _, l := range address.Lands(sends) {
 		lands = append(lands, l.Name)
 	}
-	if code == "" || !slices.Contains(lands, address.NameOf(code)) {
-		code = ""
+	code := cmp.Or(address.Code(typed[before+string(address.Country)]), home)
+	first := address.NameOf(code)
+	if !slices.Contains(lands, first) {
+		code, first = anyLand, ""
 	}
 	out = append(out, Field{
 		Name: before + string(address.Country), Label: "Country", Why: why, Autocomplete: autofill + " country-name", Type: string(Choice),
-		Asks: whole, Most: 60, Options: lands, First: address.NameOf(code), goes: goes, Of: before, Redraws: true, Parcel: parcel,
+		Asks: whole, Most: 60, Options: lands, First: first, goes: goes, Of: before, Redraws: true, Parcel: parcel,
 	})
-	for _, a := range address.Of(cmp.Or(code, "ZZ")).Fields {
+	for _, a := range address.Of(code).Fields {
 		if a.Name == address.Extra && (f.Extra == "" || f.Extra == Absent) {
 			continue
 		}
 		one := Field{
 			Name: before + string(a.Name), Label: a.Label, Autocomplete: autofill + " " + a.Autocomplete, Type: "text", Asks: whole, Most: a.Most,
-			Options: a.Options, goes: goes, Of: before, Parcel: parcel, in: cmp.Or(code, "ZZ"),
+			Options: a.Options, goes: goes, Of: before, Parcel: parcel, in: code,
 		}
 		if a.Autocomplete == "off" {
 			one.Autocomplete = "off"

@@ -8,6 +8,9 @@ import (
 	"chrysagon/core/money"
 )
 
+// Path begins the addresses of goods on the shopfront.
+const Path = "goods/"
+
 // Form says how a product reaches its buyer.
 type Form string
 

@@ -215,6 +215,15 @@ func (s Sale) Read(values map[string]string) (chosen Chosen, gone string) {
 	return chosen, gone
 }
 
+// Choices are the fields of a form in which a buyer chooses, as [Sale.Read] reads them.
+func Choices() []string {
+	names := []string{"option", "quantity"}
+	for n := 1; n <= MostBumps; n++ {
+		names = append(names, Bump{Number: n}.Field())
+	}
+	return names
+}
+
 // With is a choice with other bumps.
 func (c Chosen) With(bumps ...int) Chosen {
 	c.Bumps = bumps
@@ -278,9 +287,9 @@ func Travels(f facts.Facts, q offer.Quote) bool {
 }
 
 // MayTravel tells whether anything could that is chosen without seeing the form again.
-func (s Sale) MayTravel(f facts.Facts, c Chosen, price func([]offer.Item) (offer.Quote, error)) bool {
-	return slices.ContainsFunc(s.Carts(c), func(cart []offer.Item) bool {
-		q, err := price(cart)
-		return err == nil && Travels(f, q)
+func (s Sale) MayTravel(c *pieces.Context, chosen Chosen) bool {
+	return slices.ContainsFunc(s.Carts(chosen), func(cart []offer.Item) bool {
+		q, err := c.Quote(cart...)
+		return err == nil && Travels(c.Facts, q)
 	})
 }

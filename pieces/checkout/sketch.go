@@ -5,7 +5,6 @@ import (
 
 	rules "chrysagon/core/checkout"
 	m "chrysagon/core/manuscript"
-	"chrysagon/core/offer"
 	"chrysagon/pieces"
 )
 
@@ -23,7 +22,7 @@ func sketch(c *pieces.Context, p m.Piece) pieces.Sketch {
 	travels := false
 	if len(sale.Options) > 0 {
 		chosen, _ := sale.Read(nil)
-		travels = sale.MayTravel(c.Facts, chosen, func(cart []offer.Item) (offer.Quote, error) { return c.Quote(cart...) })
+		travels = sale.MayTravel(c, chosen)
 	}
 	of := func(name string) pieces.Switch { return pieces.SwitchOf(declared, p, name) }
 	out := pieces.Sketch{In: of("parts"), Side: of("summary").Value}

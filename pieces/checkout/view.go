@@ -26,7 +26,6 @@ func (f field) Autofill() string { return pieces.Or(f.Autocomplete, "off") }
 // part is a part of the form as it is drawn.
 type part struct {
 	rules.Part
-	Fields  []field
 	Blocks  []block
 	Current bool
 	First   bool
@@ -112,7 +111,7 @@ func (s Shown) Several() bool { return len(s.Parts) > 1 }
 // Kept says what is kept on Next, in the words of what is asked in the first part.
 func (s Shown) Kept() string {
 	said := "email address"
-	if slices.ContainsFunc(s.Parts[0].Fields, func(f field) bool { return f.Name == "name" }) {
+	if slices.ContainsFunc(s.Parts[0].Fields, func(f rules.Field) bool { return f.Name == "name" }) {
 		said = "name and email address"
 	}
 	return "Next keeps your " + said + " with us, so that you can go on later from here. Nothing is charged yet."
@@ -237,27 +236,16 @@ func delivery(c *pieces.Context, without, with facts.Shown) string {
 // drawParts lays the fields out in their parts. Without script nobody can ask for an
 // address once a choice brings a parcel, so it is asked wherever one could.
 func (s *Shown) drawParts(c *pieces.Context, typed map[string]string, chosen Chosen) {
-	may := s.MayTravel(c.Facts, chosen, func(cart []offer.Item) (offer.Quote, error) { return c.Quote(cart...) })
+	may := s.MayTravel(c, chosen)
 	parts := s.Form.Split(s.Form.Fields(For(c.Facts, may), typed))
-	s.At = min(max(number(typed["part"]), 1), len(parts))
+	s.At = rules.PartAt(typed["part"], len(parts))
 	for _, p := range parts {
 		one := part{Part: p, Current: p.Number == s.At, First: p.Number == 1}
-		for _, f := range p.Fields {
-			drawn := field{Field: f, Value: typed[f.Name], Error: c.Form.Errors[f.Name]}
-			if drawn.Value == "" && f.Choice() {
-				drawn.Value = f.First
-			}
-			drawn.Ticked = f.Tick() && drawn.Value != ""
-			if f.Name == "street" && may && !s.Sent {
-				drawn.Why = "Only if you add what comes by parcel: where it goes."
-			}
-			one.Fields = append(one.Fields, drawn)
-		}
 		for _, name := range p.Blocks {
 			b := block{Name: name}
-			for _, f := range one.Fields {
+			for _, f := range p.Fields {
 				if f.Block == name {
-					b.Fields = append(b.Fields, f)
+					b.Fields = append(b.Fields, s.filled(f, typed, c.Form.Errors, may))
 				}
 			}
 			one.Blocks = append(one.Blocks, b)
@@ -266,12 +254,17 @@ func (s *Shown) drawParts(c *pieces.Context, typed map[string]string, chosen Cho
 	}
 }
 
-func number(text string) int {
-	n, err := strconv.Atoi(text)
-	if err != nil {
-		return 0
+// filled is a field with what stands in it. What may yet be asked says when.
+func (s *Shown) filled(f rules.Field, typed, errors map[string]string, may bool) field {
+	out := field{Field: f, Value: typed[f.Name], Error: errors[f.Name]}
+	if out.Value == "" && f.Choice() {
+		out.Value = f.First
 	}
-	return n
+	out.Ticked = f.Tick() && out.Value != ""
+	if f.Name == "street" && may && !s.Sent {
+		out.Why = "Only if you add what comes by parcel: where it goes."
+	}
+	return out
 }
 
 func tell(c *pieces.Context, p m.Piece) pieces.Telling {

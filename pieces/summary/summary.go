@@ -46,8 +46,11 @@ type shown struct {
 // ordered is what is summed up: what the page's checkout would order, where it sells the
 // product, else one of the product.
 func ordered(c *pieces.Context, product string) []offer.Item {
-	if slices.ContainsFunc(c.Cart, func(item offer.Item) bool { return item.ProductID == product || c.Sells == product }) {
-		return c.Cart
+	if c.Cart != nil {
+		cart := c.Cart()
+		if slices.ContainsFunc(cart, func(item offer.Item) bool { return item.ProductID == product || c.Sells == product }) {
+			return cart
+		}
 	}
 	return []offer.Item{{ProductID: product, Quantity: 1, Via: c.Via()}}
 }

@@ -66,23 +66,24 @@ type told struct {
 }
 
 func (d *Desk) news(o selling.PayOutcome, values map[string]string) (told, error) {
-	n := told{Go: o.Go, Errors: o.Errors, Seen: o.Seen, Again: o.Again, Code: o.Code, Part: o.Part}
+	n := told{Go: o.Go, Errors: o.Errors, Again: o.Again, Part: o.Part}
 	if o.Go == "" && (o.Notice != "" || o.Errors != nil) {
 		n.Notice = &o.Notice
 	}
-	if len(o.Quote.Lines) == 0 {
+	s := o.Shown
+	if s == nil {
 		return n, nil
 	}
-	n.Sent, n.Total = &o.Sent, o.Quote.Total.String()
+	n.Seen, n.Code, n.Sent, n.Total = s.Seen, &s.CodeSay, &s.Sent, s.Totals.Total.String()
 	var errs [3]error
 	var bumps string
-	n.Totals, errs[0] = d.Render.Checkout("totals", o.Quote)
-	bumps, errs[1] = d.Render.Checkout("bumps", o.Shown)
+	n.Totals, errs[0] = d.Render.Checkout("totals", s.Totals)
+	bumps, errs[1] = d.Render.Checkout("bumps", s)
 	n.Bumps = &bumps
-	if where, ok := o.Shown.Where(); ok && values["redraw"] != "" {
+	if where, ok := s.Where(); ok && values["redraw"] != "" {
 		n.Where, errs[2] = d.Render.Checkout("block", where)
 	}
-	for _, choice := range o.Shown.Choices {
+	for _, choice := range s.Choices {
 		cost, err := d.Render.Checkout("price", choice)
 		if err != nil {
 			return n, err
@@ -145,7 +146,7 @@ func (d *Desk) next(c fiber.Ctx) error {
 		return err
 	}
 	if turned.Kept {
-		d.Going(c, live.Page.Address)
+		d.Going(c, live.Page.Address, selling.UnfinishedFor)
 	}
 	if frame.WantsJSON(c) {
 		n := told{Errors: turned.Errors, Part: turned.Part}

@@ -5,7 +5,7 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app/publishing"
+	"chrysagon/core/goods"
 	"chrysagon/store"
 
 	"github.com/gofiber/fiber/v3"
@@ -64,18 +64,19 @@ func (f *Frame) Visitor(c fiber.Ctx) string {
 // browser: the page is then drawn for it.
 const GoingCookie = "going"
 
-// Going notes that the checkout of a page was begun in this browser.
-func (f *Frame) Going(c fiber.Ctx, address string) {
+// Going notes that the checkout of a page was begun in this browser, for as long as what
+// was typed in it is kept.
+func (f *Frame) Going(c fiber.Ctx, address string, kept time.Duration) {
 	c.Cookie(&fiber.Cookie{
 		Name: GoingCookie, Value: "1", Path: "/" + address, HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
-		MaxAge: 30 * 24 * 3600, Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
+		MaxAge: int(kept / time.Second), Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
 	})
 }
 
 // Address is that of a page, or of the page of one of the goods, which the request names.
 func Address(c fiber.Ctx) string {
 	if slug := c.Params("good"); slug != "" {
-		return publishing.OfGoods + slug
+		return goods.Path + slug
 	}
 	return c.Params("address")
 }
@@ -84,7 +85,7 @@ func Address(c fiber.Ctx) string {
 // lead out of the shop by it.
 func Path(c fiber.Ctx) string {
 	if slug := c.Params("good"); slug != "" {
-		return "/" + publishing.OfGoods + url.PathEscape(slug)
+		return "/" + goods.Path + url.PathEscape(slug)
 	}
 	return "/" + url.PathEscape(c.Params("address"))
 }
@@ -92,7 +93,7 @@ func Path(c fiber.Ctx) string {
 // At registers a handler at a path of pages, and of the pages of goods.
 func At(out fiber.Router, method, path string, handlers ...any) {
 	out.Add([]string{method}, "/:address"+path, handlers[0], handlers[1:]...)
-	out.Add([]string{method}, "/"+publishing.OfGoods+":good"+path, handlers[0], handlers[1:]...)
+	out.Add([]string{method}, "/"+goods.Path+":good"+path, handlers[0], handlers[1:]...)
 }
 
 // Viewer is the visitor who looks, or "" where nobody does.

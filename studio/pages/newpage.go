@@ -104,7 +104,7 @@ func (place *Place) templateProof(c fiber.Ctx) error {
 		layout, part = t.Layout, t.Purpose
 	}
 	d := drafts.Draft{Page: store.Page{CampaignID: frame.AtHand(c), Purpose: part, Layout: layout, Address: "example", Title: name}, Tree: tree}
-	if d, err = place.Proof.Drafts.Stands(d); err != nil {
+	if err := place.Proof.Drafts.Stand(c, &d); err != nil {
 		return err
 	}
 	drawn, err := place.Proof.Draw(c, d, place.Store.Now())
