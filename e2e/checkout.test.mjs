@@ -1,6 +1,6 @@
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
-import { accessible, cards, command, desktop, fillIn, pay, phone, publish, signIn, start, typeCard } from './program.mjs'
+import { accessible, cards, command, desktop, fieldReady, fillIn, lands, pay, phone, publish, signIn, start, typeCard } from './program.mjs'
 
 let program, studio
 before(async () => {
@@ -91,11 +91,11 @@ for (const [size, viewport] of Object.entries({ phone, desktop }))
         await typeCard(page, cards.approves)
         await pay(page)
       } else await byCard(page)
-      await page.waitForURL('**/quiver-bag?order=*')
+      await lands(page, '**/quiver-bag?order=*')
       await page.click('text=No, thank you, only my order')
-      await page.waitForURL('**/one-kite-sleeve?order=*')
+      await lands(page, '**/one-kite-sleeve?order=*')
       await page.click('text=No, only my order')
-      await page.waitForURL('**/thank-you?order=*')
+      await lands(page, '**/thank-you?order=*')
       const receipt = await page.textContent('.receipt')
       for (const has of ['Ember 180', 'Spare lantern cell', 'Beech reel', 'Seven kite plans', '€92.00'])
         assert.ok(receipt.includes(has), `${has} in ${receipt}`)
@@ -111,7 +111,7 @@ test('a digital sale asks for name and email only, and by keys', async () => {
   await takes({ product: 'plans', bumps: [] })
   const page = await program.open({ viewport: desktop })
   await page.goto(program.shop('/night-flight'))
-  await page.locator('iframe[title^="Card details"]').waitFor()
+  await fieldReady(page)
   assert.deepEqual(await page.$$eval('[data-checkout] input:not([type=hidden])', (all) => all.map((el) => el.name)), ['name', 'email'])
   await page.focus('[name=name]')
   for (const text of ['Ines Falk', 'ines.keys@example.org', cards.approves, '0831', '123']) {
@@ -121,7 +121,7 @@ test('a digital sale asks for name and email only, and by keys', async () => {
   await page.keyboard.press('Tab')
   await page.waitForFunction(() => document.activeElement.matches('button.act'))
   await page.keyboard.press('Enter')
-  await page.waitForURL(/thank-you\?order=|one-kite|quiver-bag/)
+  await lands(page, /thank-you\?order=|one-kite|quiver-bag/)
   assert.deepEqual(page.troubles, [])
   await page.context().close()
 })
@@ -151,7 +151,7 @@ test('one of several is chosen, in a number, and the sum follows', async () => {
     await fillIn(page)
     await typeCard(page, cards.approves)
     await pay(page)
-    await page.waitForURL('**/quiver-bag?order=*')
+    await lands(page, '**/quiver-bag?order=*')
     assert.deepEqual(page.troubles, [])
     await page.context().close()
   }
@@ -183,7 +183,7 @@ test('another country asks otherwise, whoever pays has their own address, and no
   await typeCard(page, cards.approves)
   await pay(page)
   await page.waitForSelector('[data-notice]:not([hidden]), body:has-text("quiver")')
-  await page.waitForURL('**/quiver-bag?order=*')
+  await lands(page, '**/quiver-bag?order=*')
   assert.deepEqual(page.troubles, [])
   await studio.goto(program.studio('/orders'))
   await studio.click('.order-list a >> nth=0')

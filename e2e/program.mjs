@@ -159,6 +159,21 @@ export async function typeCard(page, number) {
   await frame.locator('[name=code]').fill('123')
 }
 
+// fieldReady waits until the till's frame has said how tall it is, and so takes keys.
+export const fieldReady = (page) => page.locator('iframe[title^="Card details"][style*=height]').waitFor()
+
+// lands waits until the page has gone to an address, and tells what the form said if it does not.
+export async function lands(page, address) {
+  try {
+    await page.waitForURL(address)
+  } catch (e) {
+    const said = await page.evaluate(() =>
+      [...document.querySelectorAll('[data-notice], [data-error], [aria-busy=true]')].map((el) => el.textContent.trim()).filter(Boolean),
+    )
+    throw new Error(`${e.message}at ${page.url()}, which says ${JSON.stringify(said)}; in trouble by ${JSON.stringify(page.troubles)}`)
+  }
+}
+
 export const pay = (page) => page.click('[data-checkout] button.act:not([data-next])')
 
 // saved waits until the manuscript's desk has nothing left to send, and its
