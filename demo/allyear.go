@@ -50,7 +50,30 @@ func ofAnything() []page {
 			}},
 			legal("p-legal"),
 		}},
-	}, thanks}
+	}, spares(), thanks}
+}
+
+// spares are two lists with one checkout: as much of everything as one likes.
+func spares() page {
+	return page{
+		id: "spares", name: "The spares drawer", purpose: "sales", address: "spares",
+		title: "Parts, line and first kites, from Gustwell Kiteworks", description: "Line, reels, spars and repair kits by the piece, and what one begins with: put in as many as you need.",
+		tree: m.Page{Version: m.Version, Bands: []m.Band{
+			{ID: "d-open", Name: "Opening", Beat: m.Attention, Tone: m.Card, Columns: []m.Column{col(1,
+				piece("d-head", "heading", m.Fields{"text": "The drawer under the bench", "level": "1"}),
+				piece("d-lead", "text", m.Fields{"look": "lead", "text": "What wears out on a windy coast, and what one begins with. Put in as many as you need: it all goes into one parcel."}))}},
+			{ID: "d-parts", Name: "Parts and line", Beat: m.Interest, Tone: m.Paper, Columns: []m.Column{col(1,
+				piece("d-parts-head", "heading", m.Fields{"text": "Parts and line", "level": "2"}),
+				piece("d-parts-shelf", "shelf", m.Fields{"shelf": "spares", "show": "12"}))}},
+			{ID: "d-begin", Name: "To begin with", Beat: m.Desire, Tone: m.Card, Columns: []m.Column{col(1,
+				piece("d-begin-head", "heading", m.Fields{"text": "To begin with", "level": "2"}),
+				piece("d-begin-shelf", "shelf", m.Fields{"shelf": "to-begin", "show": "12"}))}},
+			{ID: "d-order", Name: "Checkout", Beat: m.Action, Tone: m.Paper, Columns: []m.Column{col(1,
+				piece("d-order-head", "heading", m.Fields{"text": "Your parcel", "level": "2"}),
+				piece("d-form", "checkout", m.Fields{"fill": "lists", "legal": "yes"}))}},
+			legal("d-legal"),
+		}},
+	}
 }
 
 // allYear opens it: so every card of the demo leads somewhere, and all its goods can be
@@ -64,6 +87,8 @@ func allYear(tx *gorm.DB, _ string, now time.Time) error {
 		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: purpose.Of(p.purpose).Step, PageID: p.id, Name: p.name})
 		edition.Pages = append(edition.Pages, publishing.EditionPage{ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Purpose: p.purpose, Manuscript: p.tree})
 	}
-	edition.Funnel.Routes = []route.Route{{From: "any-product", Outcome: route.Bought, To: "thank-you-all-year"}}
+	edition.Funnel.Routes = []route.Route{
+		{From: "any-product", Outcome: route.Bought, To: "thank-you-all-year"}, {From: "spares", Outcome: route.Bought, To: "thank-you-all-year"},
+	}
 	return goLive(tx, edition, now.AddDate(0, 0, -20), ofAnything())
 }

@@ -222,3 +222,53 @@ test('the checkout’s slip is a picture of its parts, switched and moved in it,
   await proof.locator('[data-part="1"]:visible').waitFor()
   assert.deepEqual(page.troubles, [])
 })
+
+for (const [size, viewport] of Object.entries({ phone, desktop }))
+  for (const script of [true, false])
+    test(`five goods from two lists in one order on a ${size} ${script ? 'with' : 'without'} script`, async () => {
+      const page = await program.open({ viewport, javaScriptEnabled: script })
+      await page.goto(program.shop('/spares'))
+      if (script) await accessible(page)
+      const many = (id) => page.locator(`[name="put:${id}"]`)
+      if (script) {
+        // Pressed, and by keys alone.
+        for (const id of ['lantern-cell', 'spar-kit', 'plans'])
+          await page
+            .locator('.put', { has: page.locator(`[name="put:${id}"]`) })
+            .locator('[data-put="1"]')
+            .click()
+        await many('tern').focus()
+        await page.keyboard.press('ArrowUp')
+        await page.keyboard.press('ArrowUp')
+        await page.keyboard.press('Tab')
+        await page.keyboard.press('Shift+Tab')
+        await page.keyboard.press('Shift+Tab')
+        await page.keyboard.press('Enter') // one fewer
+        await many('repair').fill('99')
+        await many('repair').press('Tab')
+        await page.waitForFunction(() => document.querySelector('[data-total]')?.textContent === '€276.00')
+        assert.equal(await many('repair').inputValue(), '20', 'as many as are sold at once')
+        await many('repair').fill('1')
+        await many('repair').press('Tab')
+        await page.waitForSelector('.carry:has-text("5 pieces in your order"):has-text("€67.00")')
+        await accessible(page)
+        await page.click('.carry')
+        await page.waitForSelector('.carry', { state: 'hidden' })
+      } else {
+        for (const id of ['lantern-cell', 'spar-kit', 'plans', 'tern', 'repair']) await many(id).fill('1')
+        await page.locator('.put-in button').first().click()
+        await page.waitForURL('**/spares/checkout#checkout')
+      }
+      assert.equal((await page.textContent('[data-total]')).trim(), '€67.00')
+      await fillIn(page)
+      if (script) {
+        await typeCard(page, cards.approves)
+        await pay(page)
+      } else await byCard(page)
+      await lands(page, '**/thank-you-all-year?order=*')
+      const receipt = await page.textContent('.receipt')
+      for (const has of ['Spare lantern cell', 'Spare spars, six', 'Seven kite plans', 'Tern 60', 'Repair kit', '€67.00'])
+        assert.ok(receipt.includes(has), `${has} in ${receipt}`)
+      assert.deepEqual(page.troubles, [])
+      await page.context().close()
+    })

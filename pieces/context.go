@@ -47,6 +47,8 @@ type Context struct {
 	Leading target.On
 	Band    func(id string) string // name of a band of the page; "" when it is gone
 	Cart    func() []offer.Item    // what the page's checkout would order; nil where it has none, or it is closed
+	Lists   func() []string        // IDs of the goods on the page's lists, each once; nil: it has none
+	Basket  func() *Basket         // what of them stands in the page's checkout; nil: they are not put into one
 	Sells   string                 // ID of the product that the page sells; "": none
 	until   time.Time
 	own     bool

@@ -29,6 +29,11 @@ type Kind struct {
 	Sketch func(*Context, manuscript.Piece) Sketch
 	// Cart is what its press would order, as the form stands; nil: it orders nothing.
 	Cart func(*Context, manuscript.Piece) []offer.Item
+	// Lists are the IDs of the goods that it lists, each with its price; nil: it is no list.
+	Lists func(*Context, manuscript.Piece) []string
+	// Basket is what of the page's lists stands in its order, as the form has it; nil, as
+	// what it answers: nothing is put into it.
+	Basket func(*Context, manuscript.Piece) *Basket
 	// Live marks a piece whose content changes with time or stock; a page that
 	// is open in a browser fetches it anew when that happens.
 	Live bool

@@ -11,6 +11,7 @@ import (
 	"html/template"
 	"slices"
 	"strings"
+	"sync"
 	"time"
 
 	"chrysagon/core/facts"
@@ -94,7 +95,38 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}
 	c.Cart = func() []offer.Item { return r.cart(c, in.Page) }
+	c.Lists = sync.OnceValue(func() []string { return r.lists(c, in.Page) })
+	c.Basket = sync.OnceValue(func() *pieces.Basket { return r.basket(c, in.Page) })
 	return c
+}
+
+// lists are the goods on the lists of a page that are shown now.
+func (r *Renderer) lists(c *pieces.Context, page manuscript.Page) []string {
+	var out []string
+	seen := *c // what a band does at its deadline is noted where it is drawn
+	page.Walk(func(b manuscript.Band, p manuscript.Piece) {
+		kind, _ := r.Registry.Kind(p.Kind)
+		if kind.Lists == nil || !seen.Enter(b) {
+			return
+		}
+		for _, id := range kind.Lists(c, p) {
+			if !slices.Contains(out, id) {
+				out = append(out, id)
+			}
+		}
+	})
+	return out
+}
+
+// basket is the checkout of a page into which goods of its lists are put.
+func (r *Renderer) basket(c *pieces.Context, page manuscript.Page) *pieces.Basket {
+	var found *pieces.Basket
+	r.Registry.Schema().Follow(page).Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if kind, _ := r.Registry.Kind(p.Kind); kind.Basket != nil && found == nil {
+			found = kind.Basket(c, p)
+		}
+	})
+	return found
 }
 
 // cart is what the checkout of a page would order as its form stands.

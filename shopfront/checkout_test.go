@@ -38,15 +38,19 @@ var checkoutForms = map[string]struct {
 	typed  map[string]string
 	total  int64
 	lines  string
+	at     string // page; "": night-flight
 }{
-	"as it is":      {nil, nil, 5100, "1 ember"},
-	"in two parts":  {m.Fields{"parts": "2"}, map[string]string{"part": "2"}, 5100, "1 ember"},
-	"three bumps":   {m.Fields{"parts": "3", "bumps": bumps("lantern-cell", "reel", "plans")}, map[string]string{"part": "3", "bump": "1", "bump2": "1", "bump3": "1"}, 5100 + 700 + 2200 + 1200, "1 ember, 1 lantern-cell bump, 1 plans bump, 1 reel bump"},
-	"second bump":   {m.Fields{"bumps": bumps("lantern-cell", "reel")}, map[string]string{"bump2": "1"}, 5100 + 2200, "1 ember, 1 reel bump"},
-	"a quantity":    {m.Fields{"quantity": "chosen"}, map[string]string{"quantity": "3"}, 3 * 5100, "3 ember"},
-	"one of two":    {m.Fields{"options": options(map[string]any{"product": "ember", "count": "1"}, map[string]any{"product": "tern", "count": "2", "with": "reel"})}, map[string]string{"option": "2"}, 2*1900 + 2200, "1 reel, 2 tern"},
-	"two of a set":  {m.Fields{"quantity": "chosen", "options": options(map[string]any{"product": "ember", "count": "1", "with": "line-30"})}, map[string]string{"quantity": "2"}, 2*5100 + 2*1400, "2 ember, 2 line-30"},
-	"much is asked": {m.Fields{"phone": "needed", "company": "shown", "tax": "shown", "note": "shown", "payer": "shown", "extra": "shown", "consent": "Write to me", "questions": []any{map[string]any{"says": "Which hand?", "kind": "choice", "options": "left / right", "asks": "needed"}}}, map[string]string{"phone": "+351 210 000 000", "q1": "left", "apart": "1", "payer_name": "Falk GmbH", "payer_country": "Germany", "payer_street": "Am Wind 4", "payer_postcode": "10117", "payer_town": "Berlin", "note": "Ring twice.\nThank you.", "consent": "1"}, 5100, "1 ember"},
+	"as it is":               {nil, nil, 5100, "1 ember", ""},
+	"in two parts":           {m.Fields{"parts": "2"}, map[string]string{"part": "2"}, 5100, "1 ember", ""},
+	"three bumps":            {m.Fields{"parts": "3", "bumps": bumps("lantern-cell", "reel", "plans")}, map[string]string{"part": "3", "bump": "1", "bump2": "1", "bump3": "1"}, 5100 + 700 + 2200 + 1200, "1 ember, 1 lantern-cell bump, 1 plans bump, 1 reel bump", ""},
+	"second bump":            {m.Fields{"bumps": bumps("lantern-cell", "reel")}, map[string]string{"bump2": "1"}, 5100 + 2200, "1 ember, 1 reel bump", ""},
+	"a quantity":             {m.Fields{"quantity": "chosen"}, map[string]string{"quantity": "3"}, 3 * 5100, "3 ember", ""},
+	"one of two":             {m.Fields{"options": options(map[string]any{"product": "ember", "count": "1"}, map[string]any{"product": "tern", "count": "2", "with": "reel"})}, map[string]string{"option": "2"}, 2*1900 + 2200, "1 reel, 2 tern", ""},
+	"two of a set":           {m.Fields{"quantity": "chosen", "options": options(map[string]any{"product": "ember", "count": "1", "with": "line-30"})}, map[string]string{"quantity": "2"}, 2*5100 + 2*1400, "2 ember, 2 line-30", ""},
+	"much is asked":          {m.Fields{"phone": "needed", "company": "shown", "tax": "shown", "note": "shown", "payer": "shown", "extra": "shown", "consent": "Write to me", "questions": []any{map[string]any{"says": "Which hand?", "kind": "choice", "options": "left / right", "asks": "needed"}}}, map[string]string{"phone": "+351 210 000 000", "q1": "left", "apart": "1", "payer_name": "Falk GmbH", "payer_country": "Germany", "payer_street": "Am Wind 4", "payer_postcode": "10117", "payer_town": "Berlin", "note": "Ring twice.\nThank you.", "consent": "1"}, 5100, "1 ember", ""},
+	"from lists":             {nil, map[string]string{"put:tern": "3", "put:lantern-cell": "1", "put:plans": "1", "put:repair": "1", "put:spar-kit": "2"}, 3*1900 + 900 + 1200 + 1100 + 2*1600, "1 lantern-cell, 1 plans, 1 repair, 2 spar-kit, 3 tern", "spares"},
+	"from lists, with bumps": {m.Fields{"bumps": bumps("quiver", "tern")}, map[string]string{"put:tern": "2", "bump": "1", "bump2": "1"}, 2*1900 + 3400 + 1900, "2 tern, 1 quiver bump, 1 tern bump", "spares"},
+	"a kite, and from lists": {m.Fields{"parts": "2", "product": "gull", "quantity": "chosen"}, map[string]string{"part": "2", "quantity": "2", "put:line-30": "2"}, 2*2900 + 2*1400, "2 gull, 2 line-30", "spares"},
 }
 
 func linesOf(shop *testkit.Shop) string {
@@ -63,29 +67,34 @@ func TestEveryFormOfACheckout(t *testing.T) {
 	for name, form := range checkoutForms {
 		t.Run(name, func(t *testing.T) {
 			shop, _ := open(t)
+			at, page, piece := "/night-flight", "night-flight", "order-form"
+			if form.at != "" {
+				at, piece = "/"+form.at, lists(t, shop)
+				page = pageAt(shop, form.at)
+			}
 			if form.fields != nil {
-				shop.Set("night-flight", "order-form", form.fields)
+				shop.Set(page, piece, form.fields)
 			}
 			b := shop.Browser()
 			fill := func(card string) url.Values {
-				typed := b.Form(b.Get("/night-flight"), b.Card(card))
+				typed := b.Form(b.Get(at), b.Card(card))
 				for field, value := range form.typed {
 					typed.Set(field, value)
 				}
-				if quoted := b.Post("/night-flight/quote", typed, asJSON).JSON(t); assert.NotEmpty(t, quoted["seen"], quoted) {
+				if quoted := b.Post(at+"/quote", typed, asJSON).JSON(t); assert.NotEmpty(t, quoted["seen"], quoted) {
 					typed.Set("seen", quoted["seen"].(string))
 				}
 				return typed
 			}
 			charges := func() int64 { return shop.Number(`SELECT count(*) FROM till.charges WHERE state = 'charged'`) }
 			before := charges()
-			declined := b.Post("/night-flight/checkout", fill(declines), asJSON).JSON(t)
+			declined := b.Post(at+"/checkout", fill(declines), asJSON).JSON(t)
 			assert.Contains(t, declined["errors"], "card", declined)
 			assert.Zero(t, shop.Number(`SELECT count(*) FROM variants WHERE reserved > 0`))
 			typed := fill(approves)
-			paid := b.Post("/night-flight/checkout", typed, asJSON).JSON(t)
+			paid := b.Post(at+"/checkout", typed, asJSON).JSON(t)
 			require.Contains(t, paid["go"], "/quiver-bag?order=", paid)
-			b.Post("/night-flight/checkout", typed, asJSON)
+			b.Post(at+"/checkout", typed, asJSON)
 			assert.Equal(t, int64(1), charges()-before, "pressed twice, charged once")
 			assert.Equal(t, form.total, shop.Number(`SELECT amount_minor FROM payments WHERE state = 'charged' ORDER BY settled_at DESC LIMIT 1`))
 			assert.Equal(t, form.lines, linesOf(shop))

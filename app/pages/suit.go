@@ -57,7 +57,8 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 	}
 	sells := false
 	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) { sells = sells || schema[p.Kind].Sells() })
-	if own.Deadline, err = ps.ending(ctx, own.Product, sells, shelves); err != nil {
+	filled := schema.Filled(*tree) // its lists say what it sells
+	if own.Deadline, err = ps.ending(ctx, own.Product, sells && !filled, shelves); err != nil {
 		return err
 	}
 	if own.Deadline == "" {
@@ -85,7 +86,7 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 			switch f.Type { //nolint:exhaustive // the rest is written or chosen by hand
 			case manuscript.Product:
 				// What takes orders names the product; all else on its page follows.
-				if schema[piece.Kind].Sells() || !sells {
+				if !filled && (schema[piece.Kind].Sells() || !sells) {
 					value = own.Product
 				}
 			case manuscript.Deadline:

@@ -169,6 +169,9 @@ func (publisher *Publisher) aboutPage(step route.Step, d drafts.Draft, f facts.F
 			}
 		}
 	})
+	if schema.Filled(tree) {
+		fill(&out, schema, tree, f)
+	}
 	if _, there := f.Products[out.Sells]; !there {
 		return out
 	}
@@ -177,6 +180,28 @@ func (publisher *Publisher) aboutPage(step route.Step, d drafts.Draft, f facts.F
 		out.Asks = out.Travels && step.Kind == route.Sales
 	}
 	return out
+}
+
+// walkedGoods is how many goods of a list are walked through: each is a path of its own.
+const walkedGoods = 8
+
+// fill puts in what is sold from the page's lists: one of the first goods that are left,
+// or one of the others.
+func fill(about *fault.About, schema manuscript.Schema, tree manuscript.Page, f facts.Facts) {
+	tree.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if !schema[p.Kind].Traits.Stands {
+			return
+		}
+		for _, id := range f.Shelves[p.Fields.Text("shelf")].Goods {
+			switch product, known := f.Products[id]; {
+			case !known || product.SoldOut() || id == about.Sells:
+			case about.Sells == "":
+				about.Sells = id
+			case len(about.Others) < walkedGoods:
+				about.Others = append(about.Others, []string{id})
+			}
+		}
+	})
 }
 
 // unrouted finds what needs a map on a page that none shows: calls to action that lead

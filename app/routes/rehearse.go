@@ -197,5 +197,8 @@ func (k *Keeper) cart(tree manuscript.Page, f facts.Facts, step route.Step, good
 		}
 		cart = sale.Cart(chosen)
 	})
+	if _, there := f.Products[goods[0]]; there && cart == nil { // put in from a list
+		cart = []offer.Item{{ProductID: goods[0], Quantity: 1, Via: offer.Page}}
+	}
 	return cart
 }

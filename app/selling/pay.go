@@ -22,6 +22,7 @@ import (
 	"chrysagon/core/seal"
 	"chrysagon/pieces"
 	"chrysagon/pieces/checkout"
+	"chrysagon/render"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -68,6 +69,9 @@ func BuyerOf(visitor string, values map[string]string) factbook.Buyer {
 
 // Sends tells whether anything in a priced cart travels by parcel.
 func (c Checkout) Sends(q offer.Quote) bool { return checkout.Travels(c.Facts, q) }
+
+// NothingPut is said to whoever orders before anything is put in.
+const NothingPut = "Nothing is in your order yet. Say in the list how many you would like, then press the button again."
 
 // Price prices the cart as it stands.
 func (c Checkout) Price(now time.Time) (offer.Quote, error) {
@@ -118,12 +122,13 @@ func (counter *Counter) Checkout(ctx context.Context, in PayInput) (Checkout, er
 	}
 	var found Checkout
 	ok := false
-	live.Page.Manuscript.Walk(func(b manuscript.Band, p manuscript.Piece) {
+	drawn := render.Input{
+		Page: live.Page.Manuscript, Facts: f, Moment: counter.Store.Now(), Form: pieces.Form{Values: in.Values}, Place: pieces.Place{Address: live.Page.Address, Till: counter.Origins.Till},
+		Seal: sealer(shop.SealKey, placeOf(live, who.Visitor)),
+	}
+	drawn.Page.Walk(func(b manuscript.Band, p manuscript.Piece) {
 		if p.Kind == checkout.Kind.Name && !ok {
-			c := &pieces.Context{
-				Facts: f, Moment: counter.Store.Now(), Form: pieces.Form{Values: in.Values}, Place: pieces.Place{Address: live.Page.Address, Till: counter.Origins.Till},
-				Seal: sealer(shop.SealKey, placeOf(live, who.Visitor)),
-			}
+			c := counter.Render.Context(drawn)
 			if !c.Enter(b) {
 				return
 			}
@@ -149,7 +154,9 @@ func (counter *Counter) Quote(ctx context.Context, in PayInput) (PayOutcome, err
 	if c.Sale.Closed != "" {
 		return PayOutcome{Notice: c.Sale.Closed}, nil
 	}
-	return c.show()
+	outcome, err := c.show()
+	outcome.Notice = c.Gone
+	return outcome, err
 }
 
 // show computes what a checkout shows now, and signs it.
@@ -186,6 +193,9 @@ func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error
 	q, err := c.Price(counter.Store.Now())
 	if err != nil {
 		return PayOutcome{}, err
+	}
+	if len(q.Lines) == 0 && c.Gone == "" {
+		return c.told(NothingPut)
 	}
 	values, faults := c.Faults(q, in.Values)
 	if len(faults) > 0 {

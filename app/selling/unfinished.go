@@ -74,8 +74,8 @@ func (counter *Counter) Turn(ctx context.Context, in PayInput, back bool) (Turne
 // chosenIn is what of a form says what is bought.
 func chosenIn(values map[string]string) map[string]string {
 	out := map[string]string{}
-	for _, name := range append(checkout.Choices(), "code", "link") {
-		if v := values[name]; v != "" && len(v) <= 100 {
+	for name, v := range values {
+		if v != "" && len(name)+len(v) <= 200 && len(out) < 500 && (checkout.Chooses(name) || name == "code" || name == "link") {
 			out[name] = v
 		}
 	}

@@ -166,6 +166,10 @@ func needs(p Page) []Finding {
 		}
 		count++
 		sells, _ := p.Schema.Buys(piece)
+		if p.fills(piece) {
+			out = append(out, p.unfilled(piece)...)
+			return
+		}
 		if known := slices.ContainsFunc(sells, func(id string) bool { _, there := p.Facts.Products[id]; return there }); !known && must.stocks {
 			out = append(out, Finding{What: "Nothing is chosen to be sold here.", Remedy: "Open the line and choose a product.", PieceID: piece.ID, Gravity: Stops})
 		}
@@ -325,7 +329,7 @@ func onShelf(p Page, piece manuscript.Piece) []Finding {
 	if gone > 0 {
 		out = append(out, find(Notice, several(gone, "One of the goods shown on “"+s.Name+"” is sold out.", "%d of the goods shown on “"+s.Name+"” are sold out."), "Add to its rule that some must be in stock.")...)
 	}
-	if unsold > 0 {
+	if unsold > 0 && !p.Schema.Filled(p.Manuscript) {
 		out = append(out, find(Notice, several(unsold, "One of the goods shown on “"+s.Name+"” leads nowhere: no live page sells it.", "%d of the goods shown on “"+s.Name+"” lead nowhere: no live page sells them."), "Publish a page that sells them, or say how to ask for them.")...)
 	}
 	return out

@@ -12,10 +12,44 @@ import (
 // travels tells whether anything that a piece sells, or adds by a bump, goes by parcel.
 func (p Page) travels(piece manuscript.Piece) bool {
 	sells, bumps := p.Schema.Buys(piece)
+	if p.fills(piece) {
+		sells = append(sells, p.listed()...)
+	}
 	return slices.ContainsFunc(append(sells, bumps...), func(id string) bool {
 		product, known := p.Facts.Products[id]
 		return known && product.Sent()
 	})
+}
+
+// fills tells whether goods of the page's lists are put into a piece's order.
+func (p Page) fills(piece manuscript.Piece) bool {
+	of := p.of(piece).Fills
+	return of != nil && of(piece.Fields)
+}
+
+// listed are the goods that the page's lists show.
+func (p Page) listed() []string {
+	var out []string
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		if p.of(piece).Stands {
+			out = append(out, shown(p, piece)...)
+		}
+	})
+	return out
+}
+
+// unfilled finds a checkout that is filled from lists on a page that has none.
+func (p Page) unfilled(piece manuscript.Piece) []Finding {
+	lists := 0
+	p.Manuscript.Walk(func(_ manuscript.Band, other manuscript.Piece) {
+		if p.of(other).Stands {
+			lists++
+		}
+	})
+	if lists > 0 {
+		return nil
+	}
+	return []Finding{{What: "Goods of the page’s lists are put into this checkout, and there is no list on the page.", Remedy: "Insert a shelf of goods, or choose a product.", PieceID: piece.ID, Gravity: Stops}}
 }
 
 // asked finds order forms that lack what a sale needs, and those that ask for what it

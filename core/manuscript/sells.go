@@ -66,6 +66,18 @@ func (s Schema) Options(p Piece) (options [][]string, bumps []string) {
 	return options, nil
 }
 
+// Filled tells whether goods of a page's lists are put into an order on it.
+func (s Schema) Filled(p Page) bool {
+	found := false
+	p.Walk(func(_ Band, piece Piece) { found = found || s.fills(piece) })
+	return found
+}
+
+func (s Schema) fills(p Piece) bool {
+	of := s[p.Kind].Traits.Fills
+	return of != nil && of(p.Fields)
+}
+
 // product is the field by which a kind names its product.
 const product = "product"
 
@@ -95,7 +107,8 @@ func (s Schema) Follow(p Page) Page {
 
 // following are pieces of which those that follow name what is sold.
 func (s Schema) following(pieces []Piece, sold string) []Piece {
-	follows := func(p Piece) bool { return s.names(p.Kind) && p.Fields.Text(product) == "" }
+	// Into what is filled from lists nothing else is put unasked.
+	follows := func(p Piece) bool { return s.names(p.Kind) && p.Fields.Text(product) == "" && !s.fills(p) }
 	if !slices.ContainsFunc(pieces, follows) {
 		return pieces
 	}

@@ -46,4 +46,13 @@ func TestPiecesFollowWhatIsSold(t *testing.T) {
 	assert.Equal(t, "bag", s.Sells(page, ""))
 	none := m.Page{Bands: []m.Band{band("top", piece("p1", "price", "gull"), piece("a", "answer", ""))}}
 	assert.Equal(t, "gull", sold(s.Follow(none), "a"), "an answer that names none follows what the page shows")
+
+	s["order"] = m.Kind{Name: "order", Traits: m.Traits{Takes: m.TakesOrder, Fills: func(f m.Fields) bool { return f.Text("fill") == "lists" }}, Fields: []m.Field{product}}
+	order := piece("o", "order", "")
+	page = m.Page{Bands: []m.Band{band("top", piece("p1", "price", "gull")), band("act", order)}}
+	assert.Equal(t, "gull", sold(s.Follow(page), "o"))
+	assert.False(t, s.Filled(page))
+	order.Fields["fill"] = "lists"
+	assert.Empty(t, sold(s.Follow(page), "o"), "what is filled from lists follows no product that its page shows")
+	assert.True(t, s.Filled(page))
 }

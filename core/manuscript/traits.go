@@ -33,6 +33,7 @@ type Traits struct {
 	Asked    bool   // it holds questions and their answers, in its items
 
 	Sold   func(Fields) (options [][]string, bumps []string) // IDs of the goods of each thing that its press can buy, and of its order bumps; nil: its product
+	Fills  func(Fields) bool                                 // whether goods of the page's lists are put into its order; nil: never
 	Orders func(Fields) checkout.Form                        // what its order form asks; nil: it has none
 	Calls  func(Fields) []Call                               // its calls to action; nil: it has none
 	Mails  func(Fields) bool                                 // whether it promises a mail; nil: never

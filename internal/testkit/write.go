@@ -54,7 +54,9 @@ func (s *Shop) Set(page, piece string, fields m.Fields) {
 	}
 	_, err := s.App.Desk.Edit(ctx, "marta", page, c, false)
 	require.NoError(s.t, err)
-	_, err = s.App.Publishing.Publish(ctx, "frost-lanterns", "Marta Venn")
+	var campaign string
+	require.NoError(s.t, s.Store.DB.Raw("SELECT campaign_id FROM pages WHERE id = ?", page).Scan(&campaign).Error)
+	_, err = s.App.Publishing.Publish(ctx, campaign, "Marta Venn")
 	require.NoError(s.t, err)
 	s.Forget()
 }

@@ -149,6 +149,13 @@ func Templates() []Template {
 			band("Against the last", m.Desire, m.Card, one(h2("What changed"), piece("compare", "first", "The new one", "second", "The one before", "items", items([]string{"what", "first", "second"}, []string{"Weight", "180 g", "240 g"}, []string{"Mended for life", "yes", "yes"}, []string{"Packs into a bag", "yes", "no"})))),
 			promises(), till("One of the first"), footer(),
 		}},
+		{"list-sale", "List with checkout", "goods on a shelf, put in as many as one likes, and one checkout for all", "sales", "", "bare", []Arrangement{
+			band("Opening", m.Attention, m.Card, one(h1("Say what stands here, and for whom"), lead("Then why several of it at once."), act("See what there is", "band:@2"))),
+			hurry("These prices end"),
+			band("The list", m.Interest, m.Paper, one(h2("Put in what you need"), piece("shelf", "show", "24", "empty", "Nothing stands here today. Look in again on Friday."))),
+			promises(),
+			band("Checkout", m.Action, m.Card, one(h2("What you order"), piece("checkout", "fill", "lists"))), footer(),
+		}},
 		{"clearance", "Clearance by rule", "goods on a shelf, each with its price", "shelf", Clearance, "full", []Arrangement{
 			band("Opening", m.Attention, m.Night, one(h1("What goes now, and why it is cheaper"), lead("Say where it comes from, and what is as new."), act("See what is there", "band:@2"))),
 			hurry("These prices end"),

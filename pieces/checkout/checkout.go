@@ -33,17 +33,20 @@ var (
 )
 
 // Kind declares the checkout.
-var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart}
+var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart, Basket: basket}
 
 var declared = m.Kind{
 	Name: "checkout", Title: "Checkout", Traits: m.Traits{
-		Takes: m.TakesOrder, Acts: true, Sold: Sold, Orders: Form,
+		Takes: m.TakesOrder, Acts: true, Sold: Sold, Fills: Fills, Orders: Form,
 		Calls: func(f m.Fields) []m.Call {
 			return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(target.Checkout)}}
 		},
 	}, Fields: []m.Field{
 		{Name: "above", Label: "Above it", Type: m.Line, Empty: "A line above the form, if it needs one"},
 		{Name: "product", Label: "Sells", Type: m.Product},
+		{Name: "fill", Label: "goods of the page’s lists", Type: m.Choice, Default: "no", Options: []m.Option{
+			{Value: "no", Label: "stay out"}, {Value: "lists", Label: "are put in too"},
+		}},
 		{Name: "options", Label: "To choose from", Type: m.List, Bare: true, Most: MostOptions, Empty: "One more to choose from", Items: []m.Field{
 			{Name: "product", Label: "Product", Type: m.Product},
 			{Name: "count", Label: "Pieces", Type: m.Choice, Default: "1", Options: counts},

@@ -3,6 +3,7 @@ package checkout
 import (
 	"slices"
 	"strconv"
+	"strings"
 
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
@@ -15,6 +16,8 @@ import (
 // Sale is what a checkout sells, resolved from its fields and the moment.
 type Sale struct {
 	Options []Option // of which one is bought; the first that can be had stands chosen
+	Filled  bool     // goods of the page's lists are put in
+	Listed  []Listed // those that can be, each up to so many
 	Bumps   []Bump   // that can be had
 	Most    int      // how many of an option can be bought at once
 	Closed  string   // why nothing can be ordered; empty while it can
@@ -27,6 +30,12 @@ type Option struct {
 	Product     goods.Product // the first of it
 	Items       []offer.Item
 	Gone        bool // something in it is sold out
+}
+
+// Listed is one of the goods on the page's lists.
+type Listed struct {
+	Product goods.Product
+	Most    int
 }
 
 // Bump is an order bump. Its number is its place among those of the piece.
@@ -44,11 +53,23 @@ func (b Bump) Field() string {
 	return "bump" + strconv.Itoa(b.Number)
 }
 
+// beside tells whether one more of it is left than what was put in from the lists.
+func (b Bump) beside(puts []offer.Item) bool {
+	pieces := 1
+	for _, item := range puts {
+		if item.ProductID == b.Product.ID {
+			pieces += item.Quantity
+		}
+	}
+	return b.Product.Has(pieces)
+}
+
 // Chosen is what a buyer has chosen of a sale.
 type Chosen struct {
-	Option   int   // index of Options
-	Quantity int   // from 1
-	Bumps    []int // numbers, rising
+	Option   int          // index of Options
+	Quantity int          // from 1
+	Bumps    []int        // numbers, rising
+	Puts     []offer.Item // goods of the page's lists, in their order
 }
 
 // Sold are the goods of each thing that a checkout lets choose, or of the one that it
@@ -83,9 +104,12 @@ var parts = []string{"product", "with", "also"}
 
 // Resolve reads a checkout's fields. ok is false while no product is chosen.
 func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
-	sale := Sale{Most: 1, Closed: c.Closed(), Form: Form(p.Fields), Options: options(c.Facts, p.Fields)}
-	if len(sale.Options) == 0 {
+	sale := Sale{Most: 1, Closed: c.Closed(), Form: Form(p.Fields), Options: options(c.Facts, p.Fields), Filled: Fills(p.Fields)}
+	if len(sale.Options) == 0 && !sale.Filled {
 		return Sale{}, false
+	}
+	if sale.Filled {
+		sale.Listed = sale.listed(c)
 	}
 	for i, item := range p.Fields.List("bumps") {
 		b, has := c.Facts.Products[item.Text("product")]
@@ -104,10 +128,47 @@ func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
 	if sale.Closed == "" && c.Facts.Store.Unpaid {
 		sale.Closed = "No payment can be taken here at the moment."
 	}
-	if sale.Closed == "" && !slices.ContainsFunc(sale.Options, func(o Option) bool { return !o.Gone }) {
-		sale.Closed = "Sold out: the last " + sale.Options[0].Product.Name + " has been sold."
+	if sale.Closed == "" {
+		sale.Closed = sale.soldOut()
 	}
 	return sale, true
+}
+
+// soldOut says that nothing of what is sold is left, or "".
+func (s Sale) soldOut() string {
+	switch {
+	case len(s.Options) > 0 && !slices.ContainsFunc(s.Options, func(o Option) bool { return !o.Gone }):
+		return "Sold out: the last " + s.Options[0].Product.Name + " has been sold."
+	case len(s.Options) == 0 && len(s.Listed) == 0:
+		return "Nothing that stands here is left."
+	default:
+		return ""
+	}
+}
+
+// Fills tells whether goods of the page's lists are put into a checkout.
+func Fills(f m.Fields) bool { return f.Text("fill") == "lists" }
+
+// listed are the goods of the page's lists that can be put in: what is sold here by itself
+// is in the order already.
+func (s Sale) listed(c *pieces.Context) []Listed {
+	var out []Listed
+	for _, p := range c.Listed() {
+		if n := many(p, 1, 0); n > 0 && !s.has(p.ID) {
+			out = append(out, Listed{p, n})
+		}
+	}
+	return out
+}
+
+// many is how many of a product can be bought at once, where each choice takes so many
+// of it, and the least that is said.
+func many(p goods.Product, each, least int) int {
+	n := atOnce
+	for n > least && !p.Has(n*each) {
+		n--
+	}
+	return n
 }
 
 // options are what can be bought: those that the owner lets choose, else the one product.
@@ -177,11 +238,7 @@ const atOnce = 20
 func (s Sale) most() int {
 	most := 1
 	for _, o := range s.Options {
-		n := atOnce
-		for n > 1 && !o.Product.Has(n*o.Items[0].Quantity) {
-			n--
-		}
-		most = max(most, n)
+		most = max(most, many(o.Product, o.Items[0].Quantity, 1))
 	}
 	return most
 }
@@ -201,12 +258,13 @@ func (s Sale) Read(values map[string]string) (chosen Chosen, gone string) {
 	if n, err := strconv.Atoi(values["quantity"]); err == nil {
 		chosen.Quantity = min(max(n, 1), max(s.Most, 1))
 	}
+	chosen.Puts, gone = s.puts(values, gone)
 	for n := 1; n <= MostBumps; n++ {
 		b := Bump{Number: n}
 		if values[b.Field()] == "" {
 			continue
 		}
-		if slices.ContainsFunc(s.Bumps, func(have Bump) bool { return have.Number == n }) {
+		if slices.ContainsFunc(s.Bumps, func(have Bump) bool { return have.Number == n && have.beside(chosen.Puts) }) {
 			chosen.Bumps = append(chosen.Bumps, n)
 		} else {
 			gone = "The add-on is no longer to be had, so it was taken off."
@@ -215,13 +273,62 @@ func (s Sale) Read(values map[string]string) (chosen Chosen, gone string) {
 	return chosen, gone
 }
 
-// Choices are the fields of a form in which a buyer chooses, as [Sale.Read] reads them.
-func Choices() []string {
-	names := []string{"option", "quantity"}
-	for n := 1; n <= MostBumps; n++ {
-		names = append(names, Bump{Number: n}.Field())
+// puts are the goods of lists that a form has. Of what is left there are fewer, or none,
+// gone says so.
+func (s Sale) puts(values map[string]string, gone string) ([]offer.Item, string) {
+	var out []offer.Item
+	known := 0
+	for _, l := range s.Listed {
+		asked, err := strconv.Atoi(values[pieces.PutField+l.Product.ID])
+		if err != nil || asked < 1 {
+			continue
+		}
+		known++
+		if asked > l.Most && !l.Product.Has(asked) {
+			gone = "Of " + l.Product.Name + " only " + strconv.Itoa(l.Most) + " are left, so that many stand in your order."
+		}
+		out = append(out, offer.Item{ProductID: l.Product.ID, Quantity: min(asked, l.Most), Via: offer.Page})
 	}
-	return names
+	asked := 0
+	for name, value := range values {
+		if n, err := strconv.Atoi(value); strings.HasPrefix(name, pieces.PutField) && err == nil && n > 0 {
+			asked++
+		}
+	}
+	if s.Filled && asked > known {
+		gone = "Something that you had put in is no longer to be had here, so it was taken out."
+	}
+	return out, gone
+}
+
+// Chooses tells whether a field of a form is one in which a buyer chooses, as [Sale.Read]
+// reads them.
+func Chooses(name string) bool {
+	if name == "option" || name == "quantity" || strings.HasPrefix(name, pieces.PutField) {
+		return true
+	}
+	for n := 1; n <= MostBumps; n++ {
+		if name == (Bump{Number: n}).Field() {
+			return true
+		}
+	}
+	return false
+}
+
+// Stands is the form's choice as it is taken, by field: what is no longer to be had stands
+// there no more.
+func (s Sale) Stands(c Chosen) map[string]string {
+	out := map[string]string{}
+	if len(s.Options) > 1 {
+		out["option"] = strconv.Itoa(c.Option + 1)
+	}
+	if s.Most > 1 {
+		out["quantity"] = strconv.Itoa(c.Quantity)
+	}
+	for _, item := range c.Puts {
+		out[pieces.PutField+item.ProductID] = strconv.Itoa(item.Quantity)
+	}
+	return out
 }
 
 // With is a choice with other bumps.
@@ -236,9 +343,21 @@ func (c Chosen) Took(number int) bool { return slices.Contains(c.Bumps, number) 
 // Cart is what the buyer of this sale orders.
 func (s Sale) Cart(c Chosen) []offer.Item {
 	var cart []offer.Item
-	for _, item := range s.Options[c.Option].Items {
-		item.Quantity *= max(c.Quantity, 1)
-		cart = append(cart, item)
+	if len(s.Options) > 0 {
+		for _, item := range s.Options[c.Option].Items {
+			item.Quantity *= max(c.Quantity, 1)
+			cart = append(cart, item)
+		}
+	}
+	for _, put := range c.Puts {
+		if i := slices.IndexFunc(cart, func(item offer.Item) bool { return item.ProductID == put.ProductID }); i >= 0 {
+			cart[i].Quantity += put.Quantity
+		} else {
+			cart = append(cart, put)
+		}
+	}
+	if len(cart) == 0 {
+		return nil // an order bump is bought with something
 	}
 	for _, b := range s.Bumps {
 		if c.Took(b.Number) {
@@ -258,23 +377,59 @@ func cart(c *pieces.Context, p m.Piece) []offer.Item {
 	return sale.Cart(chosen)
 }
 
+// formID is the ID of the form, by which fields of lists belong to it.
+const formID = "order"
+
+// basket is the order as the page's lists see it.
+func basket(c *pieces.Context, p m.Piece) *pieces.Basket {
+	if !Fills(p.Fields) {
+		return nil
+	}
+	sale, ok := Resolve(c, p)
+	if !ok || sale.Closed != "" {
+		return nil
+	}
+	chosen, _ := sale.Read(c.Form.Values)
+	out := &pieces.Basket{Form: formID}
+	for _, l := range sale.Listed {
+		put := pieces.Put{Product: l.Product, Most: l.Most}
+		for _, item := range chosen.Puts {
+			if item.ProductID == l.Product.ID {
+				put.Quantity = item.Quantity
+			}
+		}
+		out.Goods = append(out.Goods, put)
+	}
+	return out
+}
+
 // Carts are all that a buyer can order from where they stand without seeing the form
 // again: each option, with any of the bumps.
 func (s Sale) Carts(c Chosen) [][]offer.Item {
+	if len(s.Options) == 0 {
+		return s.withBumps(nil, c)
+	}
 	var carts [][]offer.Item
 	for i, o := range s.Options {
-		if o.Gone {
-			continue
+		if !o.Gone {
+			c.Option = i
+			carts = s.withBumps(carts, c)
 		}
-		c.Option = i
-		for set := range 1 << len(s.Bumps) {
-			c.Bumps = nil
-			for j, b := range s.Bumps {
-				if set>>j&1 == 1 {
-					c.Bumps = append(c.Bumps, b.Number)
-				}
+	}
+	return carts
+}
+
+// withBumps adds a choice with any of the bumps to carts.
+func (s Sale) withBumps(carts [][]offer.Item, c Chosen) [][]offer.Item {
+	for set := range 1 << len(s.Bumps) {
+		c.Bumps = nil
+		for j, b := range s.Bumps {
+			if set>>j&1 == 1 {
+				c.Bumps = append(c.Bumps, b.Number)
 			}
-			carts = append(carts, s.Cart(c))
+		}
+		if cart := s.Cart(c); cart != nil {
+			carts = append(carts, cart)
 		}
 	}
 	return carts
@@ -288,6 +443,9 @@ func Travels(f facts.Facts, q offer.Quote) bool {
 
 // MayTravel tells whether anything could that is chosen without seeing the form again.
 func (s Sale) MayTravel(c *pieces.Context, chosen Chosen) bool {
+	if slices.ContainsFunc(s.Listed, func(l Listed) bool { return l.Product.Sent() }) {
+		return true
+	}
 	return slices.ContainsFunc(s.Carts(chosen), func(cart []offer.Item) bool {
 		q, err := c.Quote(cart...)
 		return err == nil && Travels(c.Facts, q)

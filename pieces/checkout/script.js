@@ -42,9 +42,9 @@ function start(form) {
     })
 
   const data = () => new URLSearchParams(new FormData(form))
-  const show = (news) => {
+  const show = (news, sent = []) => {
     if (news.totals) for (const el of [part('totals'), ...document.querySelectorAll('[data-summary]')]) el.innerHTML = news.totals
-    if (news.total) for (const el of form.querySelectorAll('[data-button-total]')) text(el, news.total)
+    if (news.total) for (const el of document.querySelectorAll('[data-button-total]')) text(el, news.total)
     for (const [number, cost] of Object.entries(news.costs ?? {})) {
       const el = form.querySelector(`[data-cost="${CSS.escape(number)}"]`)
       if (el) el.innerHTML = cost
@@ -52,7 +52,12 @@ function start(form) {
     if (news.bumps !== undefined) redraw(part('bumps'), news.bumps)
     if (news.where) redraw(part('where'), news.where)
     // An address is asked only while something in the cart travels.
-    if (news.sent !== undefined) form.dataset.sent = news.sent ? '1' : ''
+    if (news.sent !== undefined && news.sent !== Boolean(form.dataset.sent)) {
+      form.dataset.sent = news.sent ? '1' : ''
+      if (part('where')) requote(true) // it says otherwise now what the address is for
+    }
+    if (news.count !== undefined) carry(news.count)
+    stand(news.stands ?? {}, news.stands ? sent : [])
     if (news.seen) form.elements.seen.value = news.seen
     if (news.code !== undefined) text(part('code-say'), news.code)
     if (news.notice !== undefined) {
@@ -139,15 +144,52 @@ function start(form) {
   const shop = form.getAttribute('action').split('/checkout')[0]
   const requote = (elsewhere) => {
     const turn = ++asked
+    const sent = [...data()]
     pending = ask(`${shop}/quote`, elsewhere ? { redraw: '1' } : {}).then(
-      (news) => turn === asked && show(news),
+      (news) => {
+        if (turn !== asked) return
+        show({ notice: told ? '' : undefined, ...news }, sent)
+        told = Boolean(news.notice)
+      },
       () => {},
     )
     return pending
   }
+  let told = false // what is no longer to be had
 
-  const reckons = /^(bump\d?|option|quantity|code|country|payer_country)$/
-  form.addEventListener('change', (e) => {
+  // What is put in from lists is summed up at the foot of the window while the order
+  // itself is out of sight.
+  const bar = document.querySelector('[data-carry]')
+  let inSight = false
+  function carry(count) {
+    if (!bar) return
+    bar.dataset.carry = count
+    text(bar.querySelector('span'), count === 1 ? 'One piece in your order' : `${count} pieces in your order`)
+    bar.hidden = inSight || !count
+  }
+  if (bar)
+    new IntersectionObserver(
+      ([seen]) => {
+        inSight = seen.isIntersecting
+        carry(Number(bar.dataset.carry))
+      },
+      { threshold: 0.3 },
+    ).observe(form.querySelector('.side'))
+
+  const chooses = /^(option|quantity|put:.+)$/
+  const reckons = /^(bump\d?|option|quantity|put:.+|code|country|payer_country)$/
+  // What was asked for and is not to be had stands as the shop takes it.
+  function stand(stands, sent) {
+    for (const [name, value] of sent) {
+      const field = form.elements[name]
+      if (!chooses.test(name) || !field || field.value !== value) continue
+      const now = stands[name] ?? (name.startsWith('put:') ? '0' : value)
+      if (Number(now) !== Number(value)) field.value = now
+    }
+  }
+  // Fields of the page's lists belong to the form and stand outside it.
+  document.addEventListener('change', (e) => {
+    if (e.target.form !== form) return
     if ('opens' in e.target.dataset) open()
     if (reckons.test(e.target.name)) requote('redraws' in e.target.dataset)
   })
@@ -215,8 +257,10 @@ function start(form) {
     part('paying').hidden = false
     pay().disabled = true
     let news
+    let sent
     try {
       await pending
+      sent = [...data()]
       const checked = await ask(`${shop}/checkout/fields`)
       const card = checked.notice ? {} : await token()
       if (checked.notice) news = checked
@@ -245,7 +289,7 @@ function start(form) {
     form.removeAttribute('aria-busy')
     part('paying').hidden = true
     pay().disabled = false
-    show(news)
+    show(news, sent)
   })
 
   // Coming back by the back button: the form works again, and says so.

@@ -10,6 +10,7 @@ import (
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/words"
 	"chrysagon/pieces"
 )
 
@@ -92,6 +93,8 @@ type Shown struct {
 	Quantity                                      int
 	Bumps                                         []bump
 	Totals                                        facts.Shown
+	Empty                                         bool              // nothing is put in yet
+	Standing                                      map[string]string // what stands chosen, by field
 	Code, Link, CodeSay                           string
 	AskCode, CodeGood                             bool
 	Proof                                         bool
@@ -104,6 +107,15 @@ type Shown struct {
 
 // Open tells whether the checkout that is shown takes orders.
 func (s Shown) Open() bool { return s.Closed == "" }
+
+// Pieces is how many pieces stand in the order.
+func (s Shown) Pieces() int {
+	n := 0
+	for _, l := range s.Totals.Lines {
+		n += l.Quantity
+	}
+	return n
+}
 
 // Several tells whether it is in more than one part.
 func (s Shown) Several() bool { return len(s.Parts) > 1 }
@@ -146,9 +158,11 @@ func Draw(c *pieces.Context, p m.Piece) (shown Shown, ok bool) {
 		return s, true
 	}
 	chosen, _ := sale.Read(typed)
-	s.Quantity = chosen.Quantity
+	s.Quantity, s.Standing = chosen.Quantity, sale.Stands(chosen)
+	cart := sale.Cart(chosen)
+	s.Empty = len(cart) == 0
 	var err error
-	if s.Totals, err = c.Show(sale.Cart(chosen)...); err != nil {
+	if s.Totals, err = c.Show(cart...); err != nil {
 		return Shown{}, false
 	}
 	if !s.drawChoices(c, chosen) || !s.drawBumps(c, chosen) {
@@ -202,7 +216,13 @@ func (s *Shown) drawChoices(c *pieces.Context, chosen Chosen) bool {
 
 // drawBumps prices each order bump beside the others that are ticked.
 func (s *Shown) drawBumps(c *pieces.Context, chosen Chosen) bool {
+	if s.Empty {
+		return true
+	}
 	for _, b := range s.Sale.Bumps {
+		if !b.beside(chosen.Puts) {
+			continue
+		}
 		others := slices.DeleteFunc(slices.Clone(chosen.Bumps), func(n int) bool { return n == b.Number })
 		without, err := c.Show(s.Cart(chosen.With(others...))...)
 		if err != nil {
@@ -272,10 +292,20 @@ func tell(c *pieces.Context, p m.Piece) pieces.Telling {
 	if !ok {
 		return pieces.Lack("cash-register", "Checkout", "needs a product to sell")
 	}
-	t := pieces.Say("cash-register", "Checkout", " sells ", sale.Options[0].Name())
+	t := pieces.Say("cash-register", "Checkout", " sells ")
 	add := func(text string, strong bool) { t.Parts = append(t.Parts, pieces.Part{Text: text, Strong: strong}) }
+	if len(sale.Options) > 0 {
+		add(sale.Options[0].Name(), true)
+	}
 	if more := len(sale.Options) - 1; more > 0 {
 		add(" or "+strconv.Itoa(more)+" more", false)
+	}
+	if sale.Filled {
+		if len(sale.Options) > 0 {
+			add(", with ", false)
+		}
+		add("what is put in", true)
+		add(" from the page’s lists, "+words.Count(len(sale.Listed), "product")+" now", false)
 	}
 	if sale.Closed != "" {
 		add(" — "+sale.Closed, false)
@@ -283,7 +313,7 @@ func tell(c *pieces.Context, p m.Piece) pieces.Telling {
 		return t
 	}
 	chosen, _ := sale.Read(nil)
-	if q, err := c.Quote(sale.Cart(chosen)...); err == nil {
+	if q, err := c.Quote(sale.Cart(chosen)...); err == nil && len(q.Lines) > 0 {
 		add(" for ", false)
 		add(q.Total.String(), true)
 	}

@@ -20,6 +20,20 @@ function start(slides) {
   new ResizeObserver(mark).observe(track)
   slides.dataset.started = ''
 }
+// One more and one fewer: the field says it to the order as if it had been typed.
+document.addEventListener('click', (e) => {
+  const by = Number(e.target.closest?.('[data-put]')?.dataset.put)
+  if (!by) return
+  const field = e.target.parentElement.querySelector('input')
+  const now = Math.min(Math.max((Number(field.value) || 0) + by, 0), Number(field.max))
+  if (now === Number(field.value)) return
+  field.value = now
+  field.dispatchEvent(new Event('change', { bubbles: true }))
+})
+document.addEventListener('change', (e) => {
+  const put = e.target.closest?.('.put')
+  if (put) put.classList.toggle('some', Number(e.target.value) > 0)
+})
 const all = () => document.querySelectorAll('[data-slides]:not([data-started])').forEach(start)
 all()
 document.addEventListener('refreshed', all)

@@ -8,6 +8,7 @@ import (
 	"strconv"
 
 	"chrysagon/core/facts"
+	"chrysagon/core/goods"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/target"
@@ -30,6 +31,13 @@ var Kind = pieces.Kind{
 	Files: files, Live: true,
 	View: view,
 	Tell: tell,
+	Lists: func(c *pieces.Context, p m.Piece) []string {
+		var ids []string
+		for _, product := range shown(c, p) {
+			ids = append(ids, product.ID)
+		}
+		return ids
+	},
 }
 
 type card struct {
@@ -39,6 +47,23 @@ type card struct {
 	Note     string
 	SoldOut  bool
 	Href     template.URL // of the live page that sells it; empty: none does
+	Put      *pieces.Put  // how many of it are in the page's order; nil: it is not put into one here
+}
+
+// shown are the goods of a shelf that a piece shows, in their order.
+func shown(c *pieces.Context, p m.Piece) []goods.Product {
+	s := c.Facts.Shelves[p.Fields.Text("shelf")]
+	most, err := strconv.Atoi(pieces.Or(p.Fields.Text("show"), "8"))
+	if err != nil {
+		most = 8
+	}
+	var out []goods.Product
+	for _, id := range s.Goods[:min(most, len(s.Goods))] {
+		if product, ok := c.Facts.Products[id]; ok {
+			out = append(out, product)
+		}
+	}
+	return out
 }
 
 func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
@@ -47,16 +72,10 @@ func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
 		return nil, s, false
 	}
 	c.Holds(s.Changes)
-	most, err := strconv.Atoi(pieces.Or(p.Fields.Text("show"), "8"))
-	if err != nil {
-		most = 8
-	}
+	order := c.Filled()
 	var out []card
-	for _, id := range s.Goods[:min(most, len(s.Goods))] {
-		product, ok := c.Facts.Products[id]
-		if !ok {
-			continue
-		}
+	for _, product := range shown(c, p) {
+		id := product.ID
 		q, err := c.Show(offer.Item{ProductID: id, Quantity: 1, Via: offer.Page})
 		if err != nil || len(q.Lines) == 0 {
 			continue
@@ -71,6 +90,10 @@ func cards(c *pieces.Context, p m.Piece) ([]card, facts.Shelf, bool) {
 		if state := product.State(); state != "new" {
 			one.Note = string(state)
 		}
+		// Goods that stand on two lists are put in at the first of them.
+		if put, ok := order.Of(id); ok && (c.Proof || c.Once(put.Field())) {
+			one.Put = &put
+		}
 		out = append(out, one)
 	}
 	return out, s, true
@@ -81,7 +104,13 @@ func view(c *pieces.Context, p m.Piece) any {
 	if !ok || (len(list) == 0 && p.Fields.Text("empty") == "") {
 		return nil
 	}
-	return map[string]any{"Cards": list, "Empty": p.Fields.Text("empty"), "Slides": p.Fields.Text("as") == "slides", "Back": c.Icon("chevron-left"), "On": c.Icon("chevron-right"), "Name": s.Name}
+	order := ""
+	for _, one := range list {
+		if one.Put != nil {
+			order = c.Filled().Form
+		}
+	}
+	return map[string]any{"Order": order, "Cards": list, "Empty": p.Fields.Text("empty"), "Slides": p.Fields.Text("as") == "slides", "Back": c.Icon("chevron-left"), "On": c.Icon("chevron-right"), "Name": s.Name}
 }
 
 func tell(c *pieces.Context, p m.Piece) pieces.Telling {

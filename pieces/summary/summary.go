@@ -24,6 +24,9 @@ var Kind = pieces.Kind{
 	Files: files, Live: true,
 	View: view,
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
+		if c.Filled() != nil {
+			return pieces.Say("receipt", "Order summary", " of what is put in from the page’s lists")
+		}
 		product, ok := c.Facts.Products[p.Fields.Text("product")]
 		if !ok {
 			return pieces.Lack("receipt", "Order summary", "needs the product that the checkout sells")
@@ -48,6 +51,9 @@ type shown struct {
 func ordered(c *pieces.Context, product string) []offer.Item {
 	if c.Cart != nil {
 		cart := c.Cart()
+		if c.Filled() != nil {
+			return cart
+		}
 		if slices.ContainsFunc(cart, func(item offer.Item) bool { return item.ProductID == product || c.Sells == product }) {
 			return cart
 		}
@@ -61,7 +67,7 @@ func view(c *pieces.Context, p m.Piece) any {
 		return s
 	}
 	product, ok := c.Facts.Products[p.Fields.Text("product")]
-	if !ok {
+	if !ok && c.Filled() == nil {
 		return nil
 	}
 	if pic, ok := c.Facts.Pictures[product.PictureID]; ok {

@@ -60,9 +60,11 @@ type told struct {
 	Code   *string           `json:"code,omitempty"`
 	Sent   *bool             `json:"sent,omitempty"` // an address is asked
 	Bumps  *string           `json:"bumps,omitempty"`
-	Where  string            `json:"where,omitempty"` // the block of the address, for another country
-	Costs  map[int]string    `json:"costs,omitempty"` // of what can be chosen, by number
-	Part   int               `json:"part,omitempty"`  // of the form that stands now
+	Where  string            `json:"where,omitempty"`  // the block of the address, for another country
+	Costs  map[int]string    `json:"costs,omitempty"`  // of what can be chosen, by number
+	Part   int               `json:"part,omitempty"`   // of the form that stands now
+	Count  *int              `json:"count,omitempty"`  // pieces in the order
+	Stands map[string]string `json:"stands,omitempty"` // what is chosen now, by field
 }
 
 func (d *Desk) news(o selling.PayOutcome, values map[string]string) (told, error) {
@@ -74,6 +76,8 @@ func (d *Desk) news(o selling.PayOutcome, values map[string]string) (told, error
 	if s == nil {
 		return n, nil
 	}
+	pieces := s.Pieces()
+	n.Count, n.Stands = &pieces, s.Standing
 	n.Seen, n.Code, n.Sent, n.Total = s.Seen, &s.CodeSay, &s.Sent, s.Totals.Total.String()
 	var errs [3]error
 	var bumps string
@@ -128,6 +132,9 @@ func (d *Desk) fields(c fiber.Ctx) error {
 	q, err := co.Price(d.Store.Now())
 	if err != nil {
 		return err
+	}
+	if len(q.Lines) == 0 && co.Gone == "" {
+		return c.JSON(map[string]any{"errors": map[string]string{}, "notice": selling.NothingPut})
 	}
 	clean, faults := co.Faults(q, values)
 	return c.JSON(map[string]any{"errors": faults, "part": co.PartOf(clean, faults)})

@@ -16,6 +16,7 @@ func (place *Place) manuscript(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	place.Take(c, draft.CampaignID)
 	now := place.Store.Now()
 	d, err := place.Proof.Draw(c, draft, now)
 	if err != nil {

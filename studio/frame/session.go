@@ -91,6 +91,15 @@ func (f *Frame) readCampaigns(c fiber.Ctx) ([]store.Campaign, string) {
 	return list, id
 }
 
+// Take takes the campaign to hand whose page is opened, so that what is published and
+// counted is what stands there.
+func (f *Frame) Take(c fiber.Ctx, campaign string) {
+	if of, ok := c.Locals(campaignsKey{}).(*campaigns); ok && campaign != "" && of.known().id != campaign {
+		of.id = campaign
+		f.keepAtHand(c, campaign)
+	}
+}
+
 // switchCampaign takes another campaign to hand, for this browser.
 func (f *Frame) switchCampaign(c fiber.Ctx) error {
 	f.keepAtHand(c, Typed(c, "campaign"))

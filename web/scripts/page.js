@@ -51,9 +51,21 @@ export async function refresh() {
     }
     const form = part.querySelector('[data-checkout]')
     if (form && now.querySelector('[data-checkout]')) form.dispatchEvent(new CustomEvent('fresh', { detail: now }))
-    else part.replaceChildren(...now.childNodes)
+    else renew(part, now)
   }
   document.dispatchEvent(new Event('refreshed'))
+}
+
+// renew draws a part anew; what was typed in it for a form elsewhere stays, and the focus.
+function renew(part, now) {
+  const fields = () => [...part.querySelectorAll('[form][name]:not(button)')]
+  const typed = new Map(fields().map((f) => [f.name, f.value]))
+  const held = part.contains(document.activeElement) ? document.activeElement.name : ''
+  part.replaceChildren(...now.childNodes)
+  for (const f of fields()) {
+    if (typed.has(f.name)) f.value = typed.get(f.name)
+    if (held && f.name === held) f.focus()
+  }
 }
 
 // Deadlines at midnight in the visitor's zone need to know it.
