@@ -107,7 +107,7 @@ func New(w With) *App {
 	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
 	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing}
 	a.Selling = &selling.Counter{Guide: a.Guide, Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
-	a.Orders = &orders.Office{Store: w.Store, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
+	a.Orders = &orders.Office{Store: w.Store, Selling: a.Selling, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
 	a.People = &people.People{Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
 	return a
 }

@@ -70,7 +70,7 @@ func spares() page {
 				piece("d-begin-shelf", "shelf", m.Fields{"shelf": "to-begin", "show": "12"}))}},
 			{ID: "d-order", Name: "Checkout", Beat: m.Action, Tone: m.Paper, Columns: []m.Column{col(1,
 				piece("d-order-head", "heading", m.Fields{"text": "Your parcel", "level": "2"}),
-				piece("d-form", "checkout", m.Fields{"fill": "lists", "legal": "yes"}))}},
+				piece("d-form", "checkout", m.Fields{"fill": "lists", "legal": "yes", "account": "yes", "transfer": "yes", "collection": "yes"}))}},
 			legal("d-legal"),
 		}},
 	}

@@ -23,6 +23,9 @@ const plain = {
   note: 'absent',
   summary: 'beside',
   consent: '',
+  account: 'no',
+  transfer: 'no',
+  collection: 'no',
 }
 let taken = ''
 async function takes(form) {
@@ -272,3 +275,58 @@ for (const [size, viewport] of Object.entries({ phone, desktop }))
       assert.deepEqual(page.troubles, [])
       await page.context().close()
     })
+
+for (const [size, viewport] of Object.entries({ phone, desktop }))
+  for (const script of [true, false])
+    test(`a transfer on a ${size} ${script ? 'with' : 'without'} script, confirmed by the owner`, async () => {
+      await takes({ account: 'yes', transfer: 'yes', collection: 'yes' })
+      const page = await program.open({ viewport, javaScriptEnabled: script })
+      await page.goto(program.shop('/night-flight'))
+      if (script) {
+        // By keys: down to what is collected, where no address is asked, and up again.
+        await page.focus('[name=way][value=card]')
+        for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowDown')
+        await page.waitForSelector('[data-totals]:has-text("you collect it")')
+        await page.waitForSelector('[name=street]', { state: 'hidden' })
+        assert.ok(await page.locator('[data-by-card]').isHidden())
+        await accessible(page)
+        await page.keyboard.press('ArrowUp')
+        await page.waitForSelector('[name=street]:visible')
+      } else await page.check('[name=way][value=transfer]')
+      await fillIn(page)
+      await pay(page)
+      await lands(page, '**/orders/*')
+      assert.match(await page.textContent('main'), /Please transfer €51\.00 to/)
+      if (script) await accessible(page)
+      const reference = await page.textContent('.reference')
+      await studio.goto(program.studio(`/orders?q=${encodeURIComponent(reference)}`))
+      await studio.click('.order-list a')
+      await accessible(studio)
+      await studio.click('text=The money came')
+      await studio.waitForSelector('h1:has-text("Order 1")')
+      await page.reload()
+      await lands(page, '**/thank-you?order=*')
+      assert.deepEqual(page.troubles, [])
+      await page.context().close()
+    })
+
+test('whoever pays on the till’s own page is led there and back', async () => {
+  await takes({ account: 'yes' })
+  const page = await program.open({ viewport: phone })
+  await page.goto(program.shop('/night-flight'))
+  await page.check('[name=way][value=account]')
+  await fillIn(page)
+  await pay(page)
+  await lands(page, '**/confirm/*')
+  await accessible(page)
+  // The page is closed, and the order is found again from the checkout.
+  await page.goto(program.shop('/night-flight'))
+  await page.check('[name=way][value=account]')
+  await fillIn(page)
+  await pay(page)
+  await lands(page, '**/confirm/*')
+  await page.click('text=Confirm the payment')
+  await lands(page, '**/thank-you?order=*')
+  assert.deepEqual(page.troubles, [])
+  await page.context().close()
+})

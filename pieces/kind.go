@@ -34,6 +34,8 @@ type Kind struct {
 	// Basket is what of the page's lists stands in its order, as the form has it; nil, as
 	// what it answers: nothing is put into it.
 	Basket func(*Context, manuscript.Piece) *Basket
+	// Collects tells whether what its order holds is fetched, as the form has it; nil: never.
+	Collects func(*Context, manuscript.Piece) bool
 	// Live marks a piece whose content changes with time or stock; a page that
 	// is open in a browser fetches it anew when that happens.
 	Live bool

@@ -94,6 +94,9 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}
+	if r.collects(c, in.Page) {
+		c.Facts.Collected, c.Facts.Shipping = true, nil
+	}
 	c.Cart = func() []offer.Item { return r.cart(c, in.Page) }
 	c.Lists = sync.OnceValue(func() []string { return r.lists(c, in.Page) })
 	c.Basket = sync.OnceValue(func() *pieces.Basket { return r.basket(c, in.Page) })
@@ -124,6 +127,17 @@ func (r *Renderer) basket(c *pieces.Context, page manuscript.Page) *pieces.Baske
 	r.Registry.Schema().Follow(page).Walk(func(_ manuscript.Band, p manuscript.Piece) {
 		if kind, _ := r.Registry.Kind(p.Kind); kind.Basket != nil && found == nil {
 			found = kind.Basket(c, p)
+		}
+	})
+	return found
+}
+
+// collects tells whether what a page's checkout orders is fetched, as its form stands.
+func (r *Renderer) collects(c *pieces.Context, page manuscript.Page) bool {
+	found := false
+	page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		if kind, _ := r.Registry.Kind(p.Kind); kind.Collects != nil && c.Form.Values["way"] != "" {
+			found = found || kind.Collects(c, p)
 		}
 	})
 	return found

@@ -43,6 +43,10 @@ type Shop struct {
 	DigestAt     *time.Time
 	IconID       *string // the picture in the tabs of the shop
 	LeftMinutes  int     `gorm:"default:60"` // after which a visitor of whom nothing came has left
+	TransferTo   string  // the account to which transfers go
+	TransferDays int     `gorm:"default:7"`
+	CollectAt    string  // where and when goods are fetched
+	CollectDays  int     `gorm:"default:7"`
 	OutsideHosts string  // on which pages outside may report, a line each
 }
 

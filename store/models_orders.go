@@ -25,8 +25,9 @@ type Order struct {
 	CreatedAt  time.Time
 	PaidAt     *time.Time
 	Code       string
-	Said       JSON `gorm:"type:jsonb;default:'[]'"` // what was asked besides, a list of [Said]
-	Payer      JSON `gorm:"type:jsonb;default:'{}'"` // an address of their own, where whoever pays has one
+	Reference  *string // that its transfer bears
+	Said       JSON    `gorm:"type:jsonb;default:'[]'"` // what was asked besides, a list of [Said]
+	Payer      JSON    `gorm:"type:jsonb;default:'{}'"` // an address of their own, where whoever pays has one
 
 	Handling      *string // nil until it is paid
 	RefundedMinor int64   // of TotalMinor
@@ -68,6 +69,8 @@ type Payment struct {
 	State       string
 	AmountMinor int64
 	AwaitsCard  bool
+	Way         string     `gorm:"default:card"` // by which it is paid
+	HeldUntil   *time.Time // its goods, while the owner has not said that the money came
 	TillID      string
 	ConfirmURL  string
 	Message     string

@@ -59,7 +59,7 @@ const (
 func readNamed(db *gorm.DB, how extent, names manuscript.Names) (named, error) {
 	var n named
 	parts := []store.Part{
-		{SQL: `SELECT name, currency, zone, grace_seconds, legal_name, legal_address, phone, contact_email, country, countries, tax_included, floor_percent, struck,
+		{SQL: `SELECT name, currency, zone, grace_seconds, legal_name, legal_address, transfer_to, transfer_days, collect_at, collect_days, phone, contact_email, country, countries, tax_included, floor_percent, struck,
 			house, own, icon_id, encode(seal_key, 'base64') AS seal_key FROM store`, Into: &n.Shops},
 		{SQL: "SELECT * FROM deadlines", Into: &n.Deadlines},
 		{SQL: ratesSQL, Into: &n.Rates},

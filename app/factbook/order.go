@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"chrysagon/core/address"
+	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -63,9 +64,13 @@ func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Ord
 		store.OrderLine
 		File string
 	}
+	settled := order.Charged
+	if order.State(o.State) == order.Awaited {
+		settled = order.Waiting
+	}
 	err := reader.Store.On(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file FROM order_lines l JOIN payments p ON p.id = l.payment_id
 		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN LATERAL (`+UnitsBack+`) b ON true LEFT JOIN files f ON f.product_id = v.product_id AND l.quantity > coalesce(b.back, 0)
-		WHERE l.order_id = ? AND p.state = 'charged' ORDER BY p.asked_at, l.position`, o.ID).Scan(&lines).Error
+		WHERE l.order_id = ? AND p.state = ? ORDER BY p.asked_at, l.position`, o.ID, settled).Scan(&lines).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the order's lines: %w", err)
 	}
@@ -86,13 +91,13 @@ func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Ord
 	for _, l := range lines {
 		price := money.Of(l.PriceMinor, o.Currency)
 		bought := facts.Bought{Name: l.Name, Quantity: l.Quantity, Price: price, Total: price.Times(l.Quantity), Via: offer.Via(l.Via), Gift: l.Via == "gift"}
-		if l.File != "" {
+		if l.File != "" && settled == order.Charged {
 			bought.Download = order.Path(o.Token) + "/file/" + l.VariantID
 		}
 		f.Lines = append(f.Lines, bought)
 	}
 	var sums []string
-	if err := reader.Store.On(ctx).Raw(`SELECT summary::text FROM payments WHERE order_id = ? AND state = 'charged' ORDER BY asked_at`, o.ID).Scan(&sums).Error; err != nil {
+	if err := reader.Store.On(ctx).Raw(`SELECT summary::text FROM payments WHERE order_id = ? AND state = ? ORDER BY asked_at`, o.ID, settled).Scan(&sums).Error; err != nil {
 		return nil, fmt.Errorf("read the order's sums: %w", err)
 	}
 	parts := make([][]facts.Row, len(sums))
@@ -104,10 +109,35 @@ func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Ord
 		parts[i] = s.Rows
 	}
 	f.Sums = facts.Together(parts...)
+	if settled == order.Waiting {
+		if f.Awaits, err = reader.awaits(ctx, o); err != nil {
+			return nil, err
+		}
+		f.Total = f.Awaits.Amount
+	}
 	for _, m := range mails {
 		f.Mails = append(f.Mails, facts.Mail{From: m.Sender, Subject: m.Subject, Sent: m.SentAt != nil})
 	}
 	return f, nil
+}
+
+// awaits is how an order is to be paid that waits for it.
+func (reader *Reader) awaits(ctx context.Context, o store.Order) (*facts.Awaits, error) {
+	p, err := store.One[store.Payment](reader.Store.On(ctx).Scopes(store.OfOrder(o.ID)).Where("state = ?", order.Waiting), NoOrder)
+	if err != nil {
+		return nil, err
+	}
+	shop, err := reader.Store.Shop(ctx)
+	if err != nil {
+		return nil, err
+	}
+	a := &facts.Awaits{Way: order.Way(p.Way), Amount: money.Of(p.AmountMinor, o.Currency), Reference: order.Grouped(Deref(o.Reference)), Until: *p.HeldUntil, Day: deadline.Day(*p.HeldUntil, shop.Zone)}
+	to := shop.TransferTo
+	if a.Way == order.OnCollection {
+		to = shop.CollectAt
+	}
+	a.To = strings.Split(to, "\n")
+	return a, nil
 }
 
 // UnitsBack are the units of a line l that have gone back, or are about to.

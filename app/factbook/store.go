@@ -2,9 +2,11 @@ package factbook
 
 import (
 	"encoding/json"
+	"slices"
 	"time"
 
 	"chrysagon/core/facts"
+	"chrysagon/core/order"
 	"chrysagon/core/own"
 	"chrysagon/core/style"
 	"chrysagon/store"
@@ -12,8 +14,14 @@ import (
 
 // StoreFacts is the store as pages show it.
 func (reader *Reader) StoreFacts(s store.Shop) facts.Store {
+	can := func(w order.Way) bool {
+		return reader.Ports.Payments != nil && slices.Contains(reader.Ports.Payments.Ways(), w)
+	}
 	return facts.Store{
-		Icon: Deref(s.IconID), Unpaid: reader.Ports.Payments == nil, Unmailed: reader.Ports.Post == nil, Country: s.Country,
+		Ways: facts.Ways{
+			Account: can(order.ByAccount), Transfer: s.TransferTo, TransferDays: s.TransferDays, Collect: s.CollectAt, CollectDays: s.CollectDays,
+		},
+		Icon: Deref(s.IconID), Unpaid: !can(order.ByCard), Unmailed: reader.Ports.Post == nil, Country: s.Country,
 		House: HouseOf(s.House), Own: OwnOf(s.Own),
 		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
 		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,

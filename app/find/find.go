@@ -44,7 +44,7 @@ func (f *Finder) Find(ctx context.Context, question string) ([]Spot, error) {
 		UNION ALL (SELECT 'offer', o.name, ''::text, '/offers' || chr(63) || 'offer=' || o.id FROM offers o WHERE o.name ILIKE @q ORDER BY o.name LIMIT @most)
 		UNION ALL (SELECT 'shelf', s.name, '', '/shelves' || chr(63) || 'shelf=' || s.id FROM shelves s WHERE s.name ILIKE @q ORDER BY s.name LIMIT @most)
 		UNION ALL (SELECT 'SKU', v.sku, p.name || CASE WHEN v.label = '' THEN '' ELSE ', ' || v.label END, '/goods/' || p.id FROM variants v JOIN products p ON p.id = v.product_id WHERE v.sku ILIKE @begins ORDER BY v.sku LIMIT @most)
-		UNION ALL (SELECT 'order', coalesce(o.number::text, 'being paid for'), o.name, '/orders/' || o.id FROM orders o WHERE o.state IN ('paid', 'paying')
+		UNION ALL (SELECT 'order', coalesce(o.number::text, 'being paid for'), o.name, '/orders/' || o.id FROM orders o WHERE o.state IN ('paid', 'paying', 'awaited')
 			AND (o.number::text = @is OR o.name ILIKE @q OR o.email ILIKE @q) ORDER BY `+orders.OrderAt+` DESC LIMIT @most)
 		UNION ALL (SELECT 'buyer', (array_agg(o.name ORDER BY o.paid_at DESC))[1], lower(o.email), '/orders' || chr(63) || 'q=' || lower(o.email) FROM orders o WHERE o.state = 'paid'
 			AND (o.name ILIKE @q OR o.email ILIKE @q) GROUP BY lower(o.email) ORDER BY max(o.paid_at) DESC LIMIT @most)

@@ -51,7 +51,7 @@ func (w *Writer) Deliver(ctx context.Context, id string) error {
 		return err
 	}
 	if err := w.Mail.Send(ctx, letter); err != nil {
-		return fmt.Errorf("send a mail of order %d: %w", *o.Number, err)
+		return fmt.Errorf("send a mail of %s: %w", named(o), err)
 	}
 	return w.Store.On(ctx).Model(&store.Mail{}).Where("id = ?", m.ID).Updates(map[string]any{"sent_at": w.Store.Now(), "text": letter.Text}).Error
 }

@@ -41,13 +41,17 @@ func writeSent(m store.Mail, o store.Order, p store.Parcel, f *facts.Order, s fa
 }
 
 // writeRefund tells a buyer what goes back.
-func writeRefund(m store.Mail, o store.Order, parts []store.RefundPart, reason string, s facts.Store, shop string) ports.Letter {
+func writeRefund(m store.Mail, o store.Order, parts []store.RefundPart, reason string, byHand bool, s facts.Store, shop string) ports.Letter {
 	sum := money.Of(0, o.Currency)
 	for _, p := range parts {
 		sum.Minor += p.AmountMinor
 	}
 	var text strings.Builder
-	fmt.Fprintf(&text, "Dear %s,\n\nof your order %d, %s goes back to the card it was paid with. How soon it shows there is up to your bank.\n", o.Name, *o.Number, sum)
+	way := "goes back to the card it was paid with. How soon it shows there is up to your bank."
+	if byHand {
+		way = "goes back to you, by the way you paid it."
+	}
+	fmt.Fprintf(&text, "Dear %s,\n\nof your order %d, %s %s\n", o.Name, *o.Number, sum, way)
 	if reason != "" {
 		fmt.Fprintf(&text, "\nReason: %s\n", reason)
 	}
@@ -56,7 +60,10 @@ func writeRefund(m store.Mail, o store.Order, parts []store.RefundPart, reason s
 
 // closed ends a letter to a buyer.
 func closed(text *strings.Builder, m store.Mail, o store.Order, s facts.Store, shop string) ports.Letter {
-	fmt.Fprintf(text, "\nYour order, to be seen from anywhere: %s\n\nAnything wrong? Answer this mail, or write to %s, and name order %d.\n\n%s\n%s\n", shop+order.Path(o.Token), s.ContactEmail, *o.Number, s.LegalName, s.LegalAddress)
+	if order.State(o.State) != order.Released {
+		fmt.Fprintf(text, "\nYour order, to be seen from anywhere: %s\n", shop+order.Path(o.Token))
+	}
+	fmt.Fprintf(text, "\nAnything wrong? Answer this mail, or write to %s, and name %s.\n\n%s\n%s\n", s.ContactEmail, named(o), s.LegalName, s.LegalAddress)
 	return ports.Letter{ID: m.ID, FromName: s.Name, From: s.ContactEmail, To: o.Email, Subject: m.Subject, Text: text.String(), HTML: mail.PlainHTML(text.String())}
 }
 
@@ -72,6 +79,10 @@ func (w *Writer) letterOf(ctx context.Context, m store.Mail, o store.Order) (por
 	}
 	s := w.Facts.StoreFacts(shop)
 	switch m.Kind {
+	case "awaits":
+		return writeAwaits(m, o, f, s, w.Origins.Shop), nil
+	case "lapsed":
+		return writeLapsed(m, o, s, w.Origins.Shop), nil
 	case "sent":
 		p, err := store.One[store.Parcel](w.Store.On(ctx).Where("id = ?", m.ID), "There is no such parcel.")
 		return writeSent(m, o, p, f, s, w.Origins.Shop), err
@@ -82,9 +93,20 @@ func (w *Writer) letterOf(ctx context.Context, m store.Mail, o store.Order) (por
 		}
 		var parts []store.RefundPart
 		err = w.Store.On(ctx).Where("refund_id = ? AND state = 'refunded'", m.ID).Find(&parts).Error
-		return writeRefund(m, o, parts, r.Reason, s, w.Origins.Shop), err
+		if err != nil {
+			return ports.Letter{}, err
+		}
+		byHand, err := w.byHand(ctx, o)
+		return writeRefund(m, o, parts, r.Reason, byHand, s, w.Origins.Shop), err
 	}
 	return write(m, o, f, s, w.Origins.Shop)
+}
+
+// byHand tells whether an order was paid by a way that its owner confirms.
+func (w *Writer) byHand(ctx context.Context, o store.Order) (bool, error) {
+	var way order.Way
+	err := w.Store.On(ctx).Raw("SELECT way FROM payments WHERE order_id = ? AND state = 'charged' AND kind = 'checkout'", o.ID).Scan(&way).Error
+	return way.ByHand(), err
 }
 
 // TellOwner is the job that tells the owner of one order.
@@ -127,12 +149,25 @@ func (w *Writer) DeliverToOwner(ctx context.Context, orderID string) error {
 	if err != nil {
 		return err
 	}
+	if order.State(o.State) == order.Released {
+		return nil // given up before anybody was told
+	}
+	came, paid, subject := o.CreatedAt, "To pay", fmt.Sprintf("An order to confirm: %s, %s", f.Total, o.Name)
+	if o.PaidAt != nil {
+		came, paid, subject = *o.PaidAt, "Paid", fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name)
+	}
 	var text strings.Builder
-	fmt.Fprintf(&text, "%s ordered at %s:\n\n", o.Name, deadline.Written(*o.PaidAt, shop.Zone))
+	fmt.Fprintf(&text, "%s ordered at %s:\n\n", o.Name, deadline.Written(came, shop.Zone))
 	for _, l := range f.Lines {
 		fmt.Fprintf(&text, "  %d × %s  %s\n", l.Quantity, l.Name, l.Total)
 	}
-	fmt.Fprintf(&text, "\n  Paid: %s\n", f.Total)
+	fmt.Fprintf(&text, "\n  %s: %s\n", paid, f.Total)
+	if f.Awaits != nil {
+		fmt.Fprintf(&text, "\nIt is paid %s, and held until the end of %s. Say so when the money is there.\n", f.Awaits.Way.Paid(), f.Awaits.Day)
+		if f.Awaits.Transfer() {
+			fmt.Fprintf(&text, "The transfer bears: %s\n", f.Awaits.Reference)
+		}
+	}
 	if place := factbook.Addressed(o); len(place) > 0 {
 		fmt.Fprintf(&text, "\nTo:\n  %s\n", strings.Join(place, "\n  "))
 	}
@@ -143,7 +178,7 @@ func (w *Writer) DeliverToOwner(ctx context.Context, orderID string) error {
 		fmt.Fprintf(&text, "%s%s: %s\n", []string{"\n", ""}[min(i, 1)], said.Asks, said.Says)
 	}
 	fmt.Fprintf(&text, "\nThe order, with anything added to it since: %s\n", w.Origins.Studio+"/orders/"+o.ID)
-	err = w.Mail.Send(ctx, mail.ToStore(shop, "owner-"+o.ID, fmt.Sprintf("Order %d: %s, %s", *o.Number, f.Total, o.Name), text.String(), o.Email))
+	err = w.Mail.Send(ctx, mail.ToStore(shop, "owner-"+o.ID, subject, text.String(), o.Email))
 	if err != nil {
 		return fmt.Errorf("tell the owner of order %d: %w", *o.Number, err)
 	}

@@ -8,7 +8,9 @@ import (
 	"time"
 
 	"chrysagon/app/factbook"
+	"chrysagon/core/deadline"
 	"chrysagon/core/money"
+	"chrysagon/core/order"
 	"chrysagon/core/refusal"
 	"chrysagon/store"
 )
@@ -41,6 +43,17 @@ type OrderRow struct {
 	Campaign      string
 	Carrier       string // of the last parcel
 	Parcel        string // its number
+	Way           order.Way
+	HeldUntil     *time.Time // its goods, while it is awaited
+	Reference     *string    // that its transfer bears
+}
+
+// Waits tells until when an awaited order is held, in the store's zone.
+func (r OrderRow) Waits(zone string) string {
+	if r.HeldUntil == nil {
+		return ""
+	}
+	return deadline.Day(*r.HeldUntil, zone)
 }
 
 // Total is what was paid.
@@ -67,25 +80,26 @@ func (r OrderRow) said(name string) string {
 
 // Standings are where orders can stand, in the order in which they are worked.
 var Standings = []struct{ Name, Words string }{
-	{"to_pack", "To pack"}, {"sent", "Sent"}, {"done", "Done"}, {"waiting", "Waiting for payment"}, {"refunded", "Refunded"},
+	{"awaited", "To confirm"}, {"to_pack", "To pack"}, {"sent", "Sent"}, {"done", "Done"}, {"waiting", "Being paid for"}, {"refunded", "Refunded"},
 }
 
 // standing is [order.Standing] in SQL; a test holds the two together.
-const standing = `CASE WHEN o.state <> 'paid' THEN 'waiting' WHEN o.total_minor > 0 AND o.refunded_minor >= o.total_minor THEN 'refunded' ELSE coalesce(o.handling, 'to_pack') END`
+const standing = `CASE WHEN o.state = 'awaited' THEN 'awaited' WHEN o.state <> 'paid' THEN 'waiting' WHEN o.total_minor > 0 AND o.refunded_minor >= o.total_minor THEN 'refunded' ELSE coalesce(o.handling, 'to_pack') END`
 
 // OrderAt is the moment by which orders are listed.
 const OrderAt = `coalesce(o.paid_at, o.created_at)`
 
-const orderRows = `SELECT o.id, o.number, o.name, o.email, o.address, o.said, o.currency, o.total_minor, o.refunded_minor, ` + OrderAt + ` AS at, ` + standing + ` AS standing, c.name AS campaign,
+const orderRows = `SELECT o.id, o.number, o.name, o.email, o.address, o.said, o.currency, CASE WHEN o.state = 'awaited' THEN coalesce(y.amount_minor, 0) ELSE o.total_minor END AS total_minor, o.refunded_minor, y.held_until, coalesce(y.way, 'card') AS way, o.reference, ` + OrderAt + ` AS at, ` + standing + ` AS standing, c.name AS campaign,
 	l.items, coalesce(l.units, 0) AS units, coalesce(k.carrier, '') AS carrier, coalesce(k.number, '') AS parcel
 	FROM orders o JOIN campaigns c ON c.id = o.campaign_id
 	LEFT JOIN LATERAL (SELECT string_agg(l.quantity || ' × ' || l.name, ', ' ORDER BY p.asked_at, l.position) AS items, sum(l.quantity) AS units
-		FROM order_lines l JOIN payments p ON p.id = l.payment_id WHERE l.order_id = o.id AND (p.state = 'charged' OR (o.state = 'paying' AND p.state IN ('asked', 'confirming')))) l ON true
+		FROM order_lines l JOIN payments p ON p.id = l.payment_id WHERE l.order_id = o.id AND (p.state = 'charged' OR (o.state IN ('paying', 'awaited') AND p.state IN ('asked', 'confirming', 'waiting')))) l ON true
+	LEFT JOIN LATERAL (SELECT p.way, p.amount_minor, p.held_until FROM payments p WHERE p.order_id = o.id AND p.kind = 'checkout' ORDER BY p.asked_at DESC LIMIT 1) y ON true
 	LEFT JOIN LATERAL (SELECT carrier, number FROM parcels WHERE order_id = o.id ORDER BY sent_at DESC LIMIT 1) k ON true`
 
 // where writes the conditions of a query.
 func (q OrderQuery) where(zone string) (string, []any, error) {
-	conditions, args := []string{"o.state IN ('paid', 'paying')"}, []any{}
+	conditions, args := []string{"o.state IN ('paid', 'paying', 'awaited')"}, []any{}
 	add := func(sql string, values ...any) { conditions, args = append(conditions, sql), append(args, values...) }
 	if len(q.IDs) > 0 {
 		add("o.id = ANY(?::text[])", store.TextArray(q.IDs))
@@ -119,6 +133,8 @@ func (q OrderQuery) where(zone string) (string, []any, error) {
 	if find := strings.TrimSpace(q.Find); find != "" {
 		if n, err := strconv.ParseInt(strings.TrimPrefix(find, "#"), 10, 64); err == nil {
 			add("o.number = ?", n)
+		} else if order.ReferenceHolds(find) {
+			add("o.reference = ?", strings.ToUpper(strings.Join(strings.Fields(find), "")))
 		} else {
 			add(`(o.name ILIKE ? OR o.email ILIKE ? OR EXISTS (SELECT FROM order_lines f LEFT JOIN variants v ON v.id = f.variant_id WHERE f.order_id = o.id AND (f.name ILIKE ? OR v.sku ILIKE ?)))`,
 				store.Pattern(find), store.Pattern(find), store.Pattern(find), find)

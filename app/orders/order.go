@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"chrysagon/app/factbook"
+	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -23,19 +24,21 @@ import (
 // WholeOrder is everything about one order.
 type WholeOrder struct {
 	OrderRow
-	Order    store.Order
-	Where    []string // address, line by line
-	Payer    []string // of whoever pays, where that is somebody else
-	Said     []store.Said
-	Lines    []OrderedLine
-	Sums     []facts.Row // reductions, delivery and tax, over all payments
-	Left     money.Money // paid, less what went back
-	Parcels  []store.Parcel
-	Mails    []store.Mail
-	Timeline []Happening
-	Refunds  bool // anything can still go back
-	Earlier  int  // other paid orders of this buyer
-	Page     string
+	Order     store.Order
+	Where     []string // address, line by line
+	Payer     []string // of whoever pays, where that is somebody else
+	Said      []store.Said
+	Lines     []OrderedLine
+	Sums      []facts.Row // reductions, delivery and tax, over all payments
+	Left      money.Money // paid, less what went back
+	Parcels   []store.Parcel
+	Mails     []store.Mail
+	Timeline  []Happening
+	Refunds   bool          // anything can still go back
+	Awaits    *facts.Awaits // how it is paid that waits for it; nil: it is paid
+	Collected bool          // it is fetched, nothing is sent
+	Earlier   int           // other paid orders of this buyer
+	Page      string
 }
 
 // OrderedLine is one line of an order with why it cost what it did.
@@ -98,7 +101,12 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 		}
 		w.Refunds = slices.ContainsFunc(parts, func(p refund.Part) bool { return p.Left() > 0 })
 	}
-	w.Timeline, err = office.timeline(db, w, story)
+	shop, err := office.Store.Shop(ctx)
+	if err != nil {
+		return w, err
+	}
+	w.Awaits, w.Collected = f.Awaits, slices.ContainsFunc(story.Payments, func(p store.Payment) bool { return order.Way(p.Way) == order.OnCollection })
+	w.Timeline, err = office.timeline(db, w, story, shop.Zone)
 	return w, err
 }
 
@@ -110,7 +118,7 @@ func orderedLines(db *gorm.DB, o store.Order) ([]OrderedLine, error) {
 	}
 	err := db.Raw(`SELECT l.*, v.sku, p.kind, q.form, coalesce(b.back, 0) AS back FROM order_lines l JOIN payments p ON p.id = l.payment_id
 		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN products q ON q.id = v.product_id LEFT JOIN LATERAL (`+factbook.UnitsBack+`) b ON true
-		WHERE l.order_id = ? AND (p.state = 'charged' OR (? = 'paying' AND p.state IN ('asked', 'confirming'))) ORDER BY p.asked_at, l.position`, o.ID, o.State).Scan(&rows).Error
+		WHERE l.order_id = ? AND (p.state = 'charged' OR (? IN ('paying', 'awaited') AND p.state IN ('asked', 'confirming', 'waiting'))) ORDER BY p.asked_at, l.position`, o.ID, o.State).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the order's lines: %w", err)
 	}
@@ -132,7 +140,7 @@ func orderedLines(db *gorm.DB, o store.Order) ([]OrderedLine, error) {
 }
 
 // timeline is an order's life, the latest first.
-func (office *Office) timeline(db *gorm.DB, w WholeOrder, story store.OrderStory) ([]Happening, error) {
+func (office *Office) timeline(db *gorm.DB, w WholeOrder, story store.OrderStory, zone string) ([]Happening, error) {
 	var out []Happening
 	add := func(at time.Time, icon, by, format string, args ...any) {
 		out = append(out, Happening{At: at, Icon: icon, By: by, What: fmt.Sprintf(format, args...)})
@@ -142,10 +150,12 @@ func (office *Office) timeline(db *gorm.DB, w WholeOrder, story store.OrderStory
 		amount := money.Of(p.AmountMinor, w.Currency)
 		what := map[string]string{order.AtCheckout: "for the order", order.AsUpsell: "added after it"}[p.Kind]
 		switch {
+		case order.PaymentState(p.State) == order.Waiting:
+			add(p.AskedAt, "clock", "", "%s is to be paid %s, %s. The goods are held until %s.", amount, order.Way(p.Way).Paid(), what, deadline.Day(*p.HeldUntil, zone))
 		case p.SettledAt == nil:
 			add(p.AskedAt, "clock", "", "%s was asked for, %s; the answer is awaited.", amount, what)
 		case order.PaymentState(p.State) == order.Charged:
-			add(*p.SettledAt, "cash-register", "", "%s was paid, %s.", amount, what)
+			add(*p.SettledAt, "cash-register", "", "%s was paid %s, %s.", amount, order.Way(p.Way).Paid(), what)
 		default:
 			add(*p.SettledAt, "x", "", "%s was not paid. %s", amount, p.Message)
 		}

@@ -9,6 +9,7 @@ import (
 	"chrysagon/app/ordermail"
 	"chrysagon/app/ports"
 	"chrysagon/app/queue"
+	"chrysagon/app/selling"
 	"chrysagon/core/origin"
 	"chrysagon/store"
 )
@@ -22,5 +23,6 @@ type Office struct {
 	Origins   *origin.Origins
 	Ports     *ports.Ports
 	Queue     queue.Queue
+	Selling   *selling.Counter
 	Store     *store.Store
 }

@@ -15,6 +15,8 @@ import (
 // charges nothing. An error of either call means that what happened is not
 // known; Conclude settles it.
 type Payments interface {
+	// Ways are the ways to pay that the service can.
+	Ways() []order.Way
 	Charge(ctx context.Context, r ChargeRequest) (ChargeAnswer, error)
 	// Conclude tells what a key came to. A key not yet charged never will be.
 	Conclude(ctx context.Context, key string) (ChargeAnswer, error)
@@ -46,7 +48,8 @@ type RefundAnswer struct {
 type ChargeRequest struct {
 	Key       string      // idempotency key, stored before the call
 	Amount    money.Money // to charge, above zero
-	Token     string      // of a card just typed, or one that was kept
+	Way       order.Way   // by which it is paid; "": by card
+	Token     string      // of a card just typed, or one that was kept; "" by any other way
 	Reference string      // shown in the till's ledger
 	ReturnURL string      // where a buyer comes back to after confirming
 }

@@ -28,9 +28,13 @@ func (counter *Counter) underway(ctx context.Context, in PayInput) (bool, PayOut
 }
 
 func (counter *Counter) alreadyBought(c Checkout, o store.Order) (PayOutcome, error) {
-	outcome, err := c.told(fmt.Sprintf(
-		"You have already ordered this: order %d, paid on %s. Nothing was charged again. To order once more, tick the box and press the button.",
-		*o.Number, deadline.Written(*o.PaidAt, c.Facts.Store.Zone)))
+	said := "You have already ordered this, and your order waits for your payment. To order once more, tick the box and press the button."
+	if o.PaidAt != nil {
+		said = fmt.Sprintf(
+			"You have already ordered this: order %d, paid on %s. Nothing was charged again. To order once more, tick the box and press the button.",
+			*o.Number, deadline.Written(*o.PaidAt, c.Facts.Store.Zone))
+	}
+	outcome, err := c.told(said)
 	outcome.Again = o.Token
 	return outcome, err
 }
@@ -54,7 +58,7 @@ func (counter *Counter) unsold(ctx context.Context, in PayInput, cause error) (P
 
 // charge asks the till outside any transaction and acts on the answer.
 func (counter *Counter) charge(ctx context.Context, in PayInput, s started) (PayOutcome, error) {
-	if in.Values["token"] == "" && s.payment.AmountMinor > 0 {
+	if in.Values["token"] == "" && s.payment.AmountMinor > 0 && s.payment.Way == string(order.ByCard) {
 		return counter.toTill(ctx, s)
 	}
 	answer, err := counter.askTill(ctx, s, in.Values["token"])
@@ -102,7 +106,7 @@ func (counter *Counter) askTill(ctx context.Context, s started, token string) (p
 		return ports.ChargeAnswer{}, ErrNoGateway
 	}
 	answer, err := counter.Ports.Payments.Charge(ctx, ports.ChargeRequest{
-		Key: s.payment.Key, Amount: money.Of(s.payment.AmountMinor, s.order.Currency), Token: token,
+		Key: s.payment.Key, Amount: money.Of(s.payment.AmountMinor, s.order.Currency), Way: order.Way(s.payment.Way), Token: token,
 		Reference: "order " + s.order.ID, ReturnURL: counter.Origins.Shop + order.Path(s.order.Token),
 	})
 	if err == nil {

@@ -33,7 +33,7 @@ func (counter *Counter) OrderByToken(ctx context.Context, token, visitor string)
 // OrderByLink finds an order for whoever has the link of its mail, which nobody
 // can guess: to see it and take what was bought, not to change it.
 func (counter *Counter) OrderByLink(ctx context.Context, token string) (store.Order, error) {
-	return store.One[store.Order](counter.Store.On(ctx).Where("token = ? AND state = 'paid'", token), factbook.NoOrder)
+	return store.One[store.Order](counter.Store.On(ctx).Where("token = ? AND state IN ('paid', 'awaited')", token), factbook.NoOrder)
 }
 
 // Standing is where an order stands, for the page its buyer waits on.
@@ -43,6 +43,7 @@ type Standing struct {
 	Back    string // the page with the checkout, when the buyer may try again
 	Waiting bool
 	Done    bool // it is paid, and no page follows
+	Awaited bool // the owner says when the money came
 }
 
 // patience is how long the buyer's own page waits before it asks the till
@@ -52,6 +53,9 @@ const patience = 12 * time.Second
 // Standing tells where an order stands. A buyer who comes back from the till's
 // confirmation settles it by coming back.
 func (counter *Counter) Standing(ctx context.Context, o store.Order, returned bool) (Standing, error) {
+	if order.State(o.State) == order.Awaited {
+		return Standing{Awaited: true}, nil
+	}
 	if order.State(o.State) == order.Paying {
 		p, err := store.One[store.Payment](counter.Store.On(ctx).Scopes(store.OfOrder(o.ID)).Where("kind = 'checkout'").Order("asked_at DESC"), "There is no payment.")
 		if err != nil {

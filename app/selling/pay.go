@@ -136,7 +136,7 @@ func (counter *Counter) Checkout(ctx context.Context, in PayInput) (Checkout, er
 				found.Chosen, found.Gone = found.Sale.Read(in.Values)
 			}
 			found.drawn, found.piece = c, p
-			found.Facts, found.shop, found.at = f, shop, placeOf(live, who.Visitor)
+			found.Facts, found.shop, found.at = c.Facts, shop, placeOf(live, who.Visitor)
 		}
 	})
 	if !ok {
@@ -224,6 +224,9 @@ func (counter *Counter) Pay(ctx context.Context, in PayInput) (PayOutcome, error
 		return outcome, err
 	case err != nil:
 		return counter.unsold(ctx, in, err)
+	}
+	if c.Chosen.Way.ByHand() && p.payment.AmountMinor > 0 {
+		return counter.await(ctx, p)
 	}
 	return counter.charge(ctx, in, p)
 }
@@ -318,7 +321,7 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 		if s.order, err = writeOrder(tx, in, c, o, values, q, now); err != nil {
 			return err
 		}
-		if s.payment, err = ask(tx, s.order, route.Sales, in.at.Step.ID, q, now); err != nil {
+		if s.payment, err = ask(tx, s.order, route.Sales, c.Chosen.Way, in.at.Step.ID, q, now); err != nil {
 			return err
 		}
 		if err := walks.Known(tx, in.Visitor, s.order.Email, now); err != nil {
@@ -333,7 +336,7 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 }
 
 // before finds what this browser did on this step before: an order it has not
-// finished, and the newest that it has paid for within the window and that has any of
+// finished, and the newest that it has paid for, or is about to by hand, within the window and that has any of
 // the same goods, its bumps left aside.
 func before(tx *gorm.DB, in PayInput, q offer.Quote, now time.Time) (unfinished, paid store.Order, err error) {
 	var goods []string
@@ -343,11 +346,11 @@ func before(tx *gorm.DB, in PayInput, q offer.Quote, now time.Time) (unfinished,
 		}
 	}
 	var found []store.Order
-	err = tx.Raw(`SELECT * FROM orders o WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state = 'paid' AND paid_at > ?
+	err = tx.Raw(`SELECT * FROM orders o WHERE visitor = ? AND step_id = ? AND (state IN ('open', 'paying') OR (state IN ('paid', 'awaited') AND coalesce(paid_at, created_at) > ?
 		AND EXISTS (SELECT FROM order_lines l WHERE l.order_id = o.id AND l.via = 'page' AND l.variant_id = ANY(?::text[]))))
-		ORDER BY paid_at FOR UPDATE`, in.Visitor, in.at.Step.ID, now.Add(-order.AgainWindow), store.TextArray(goods)).Scan(&found).Error
+		ORDER BY coalesce(paid_at, created_at) FOR UPDATE`, in.Visitor, in.at.Step.ID, now.Add(-order.AgainWindow), store.TextArray(goods)).Scan(&found).Error
 	for _, o := range found {
-		if order.State(o.State) == order.Paid {
+		if s := order.State(o.State); s == order.Paid || s == order.Awaited {
 			paid = o
 		} else {
 			unfinished = o
@@ -398,13 +401,13 @@ func writeOrder(tx *gorm.DB, in PayInput, c Checkout, o store.Order, values map[
 }
 
 // ask stores the payment that will be asked for, with what it pays for.
-func ask(tx *gorm.DB, o store.Order, kind route.Kind, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
+func ask(tx *gorm.DB, o store.Order, kind route.Kind, way order.Way, stepID string, q offer.Quote, now time.Time) (store.Payment, error) {
 	name := order.AtCheckout
 	if kind.Offers() {
 		name = order.AsUpsell
 	}
 	p := store.Payment{
-		ID: store.NewID(), OrderID: o.ID, Key: store.NewSecret(), Kind: name, StepID: stepID,
+		ID: store.NewID(), OrderID: o.ID, Key: store.NewSecret(), Kind: name, StepID: stepID, Way: string(way),
 		State: string(order.Asked), AmountMinor: q.Total.Minor, AskedAt: now, TaxIncluded: q.TaxIncluded, TaxMinor: q.Tax.Minor,
 	}
 	var err error

@@ -181,6 +181,9 @@ func (counter *Counter) ReconcilePayments(ctx context.Context) (int, error) {
 		return 0, err
 	}
 	now := counter.Store.Now()
+	if err := counter.lapse(ctx, now); err != nil {
+		return 0, err
+	}
 	var due []store.Payment
 	err := counter.Store.On(ctx).Raw(`SELECT * FROM payments WHERE
 		(state = 'asked' AND asked_at < ? AND NOT awaits_card) OR
@@ -208,6 +211,9 @@ func (counter *Counter) ReconcilePayments(ctx context.Context) (int, error) {
 func (counter *Counter) conclude(ctx context.Context, p store.Payment) error {
 	if p.AmountMinor == 0 {
 		return counter.Settle(ctx, ports.ChargeAnswer{Key: p.Key, State: order.Charged})
+	}
+	if order.Way(p.Way).ByHand() { // the program died before the order was held
+		return counter.Settle(ctx, ports.ChargeAnswer{Key: p.Key, State: order.Cancelled})
 	}
 	if counter.Ports.Payments == nil {
 		return ErrNoGateway

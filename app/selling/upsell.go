@@ -120,7 +120,7 @@ func (counter *Counter) Accept(ctx context.Context, live publishing.Live, o stor
 		if pass, err := passedOver(tx, o.ID, counter.Render.Registry.Schema().Sells(live.Page.Manuscript, "")); err != nil || pass {
 			return errors.Join(err, errAnswered)
 		}
-		if s.payment, err = ask(tx, o, route.UpsellAt, live.Step.ID, q, counter.Store.Now()); err != nil {
+		if s.payment, err = ask(tx, o, route.UpsellAt, order.ByCard, live.Step.ID, q, counter.Store.Now()); err != nil {
 			return err
 		}
 		return noteUses(tx, s, f.Offers, "", q)

@@ -49,7 +49,7 @@ func Goals(p Page) int {
 func (p Page) orders(band string) bool {
 	found := false
 	p.Manuscript.Walk(func(b manuscript.Band, piece manuscript.Piece) {
-		found = found || (b.ID == band && order(p.of(piece)))
+		found = found || (b.ID == band && orders(p.of(piece)))
 	})
 	return found
 }

@@ -60,7 +60,7 @@ type Page struct {
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, asked, chosen, targets, oversized, owned, unchanged, charged, again, promised, urgency, connected, keywords, vague}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, asked, chosen, targets, oversized, owned, unchanged, charged, again, promised, urgency, connected, unset, keywords, vague}
 
 // Run carries out every check.
 func Run(p Page) []Finding {
@@ -137,15 +137,15 @@ type need struct {
 }
 
 var needed = map[string]need{
-	"sales":     {name: "checkout", is: order, stocks: true},
-	"product":   {name: "checkout", is: order},
+	"sales":     {name: "checkout", is: orders, stocks: true},
+	"product":   {name: "checkout", is: orders},
 	"upsell":    {name: "yes and no", is: answer, stocks: true},
 	"downsell":  {name: "yes and no", is: answer, stocks: true},
 	"thank_you": {name: "list of what was bought", is: func(t manuscript.Traits) bool { return t.Listed }},
 	"opt_in":    {name: "form", is: func(t manuscript.Traits) bool { return t.Asks }, many: true},
 }
 
-func order(t manuscript.Traits) bool  { return t.Takes == manuscript.TakesOrder }
+func orders(t manuscript.Traits) bool  { return t.Takes == manuscript.TakesOrder }
 func answer(t manuscript.Traits) bool { return t.Takes == manuscript.TakesAnswer }
 func takes(t manuscript.Traits) bool  { return t.Takes != manuscript.TakesNothing }
 
@@ -269,7 +269,7 @@ func oddDeadline(p Page, piece manuscript.Piece, d deadline.Instance) []Finding 
 	changes := false
 	p.Manuscript.Walk(func(b manuscript.Band, other manuscript.Piece) {
 		changes = changes || (b.Deadline == d.ID && b.AtZero != manuscript.Stays) ||
-			(order(p.of(other)) && other.Fields.Text("deadline") == d.ID && other.Fields.Text("after") == "close")
+			(orders(p.of(other)) && other.Fields.Text("deadline") == d.ID && other.Fields.Text("after") == "close")
 	})
 	if changes {
 		return nil

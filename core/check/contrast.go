@@ -289,7 +289,7 @@ func edges(p Page) []Finding {
 	for _, b := range p.Manuscript.Bands {
 		ground := b.Look["ground"]
 		if ground == "" || !slices.ContainsFunc(b.Columns, func(c manuscript.Column) bool {
-			return slices.ContainsFunc(c.Pieces, func(piece manuscript.Piece) bool { return p.of(piece).Asks || order(p.of(piece)) })
+			return slices.ContainsFunc(c.Pieces, func(piece manuscript.Piece) bool { return p.of(piece).Asks || orders(p.of(piece)) })
 		}) {
 			continue
 		}

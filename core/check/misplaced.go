@@ -13,7 +13,7 @@ func misplaced(p Page) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
 		switch {
-		case order(p.of(piece)) && step != route.Sales:
+		case orders(p.of(piece)) && step != route.Sales:
 			out = append(out, Finding{What: "A checkout stands on a page that is no sales page, so its buyer would have nowhere to go.", Remedy: "Make a sales page, or lead to one from here.", PieceID: piece.ID, Gravity: Stops})
 		case answer(p.of(piece)) && !step.Offers():
 			out = append(out, Finding{What: "Yes and no stand on a page that follows no payment, so there is no card to charge.", Remedy: "Make an upsell, or take the band away.", PieceID: piece.ID, Gravity: Stops})

@@ -16,6 +16,7 @@ import (
 	"chrysagon/core/ledger"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/order"
 	"chrysagon/core/own"
 	"chrysagon/core/shipping"
 	"chrysagon/core/style"
@@ -37,9 +38,32 @@ type Store struct {
 	House        style.House
 	Own          own.Code // on every page
 	Icon         string   // ID of the picture in tabs; empty: the program's sign
-	Unpaid       bool     // no payment gateway is connected: nobody can pay
+	Unpaid       bool     // no payment gateway is connected: nobody can pay by card
+	Ways         Ways     // to pay beside the card
 	Unmailed     bool     // no mail server is set: no mail goes out
 	Country      string   // its own, by its two letters
+}
+
+// Ways are what the store has set up to be paid by beside the card.
+type Ways struct {
+	Account      bool   // the gateway takes it on its own page
+	Transfer     string // the account to which transfers go, line by line; "": none are taken
+	TransferDays int    // for which goods are held until one comes
+	Collect      string // where and when goods are fetched and paid for; "": nowhere
+	CollectDays  int
+}
+
+// Has tells whether a way to pay beside the card is set up.
+func (w Ways) Has(way order.Way) bool {
+	switch way { //nolint:exhaustive // the card is asked for elsewhere
+	case order.ByAccount:
+		return w.Account
+	case order.ByTransfer:
+		return w.Transfer != ""
+	case order.OnCollection:
+		return w.Collect != ""
+	}
+	return false
 }
 
 // Picture is one picture of the store's shelf.
@@ -138,7 +162,21 @@ type Order struct {
 	Back   *money.Money // what of it went back; nil: nothing did
 	PaidAt time.Time
 	Mails  []Mail
+	Awaits *Awaits // nil: it is paid
 }
+
+// Awaits is how an order is to be paid that waits for it.
+type Awaits struct {
+	Way       order.Way
+	Amount    money.Money
+	Reference string    // that a transfer bears, in fours
+	To        []string  // the account, or where and when it is fetched
+	Until     time.Time // to which its goods are held
+	Day       string    // of that, where the store is
+}
+
+// Transfer tells whether it is paid by a transfer.
+func (a Awaits) Transfer() bool { return a.Way == order.ByTransfer }
 
 // Visitor is what is known of whom a page is shown to, as far as deadlines and
 // offers need it. The zero Visitor is somebody of whom nothing is known.
@@ -160,6 +198,7 @@ type Facts struct {
 	Ledgers   map[string][]ledger.Entry // by product, oldest first
 	Setting   ledger.Setting
 	Tax       *tax.Table
+	Collected bool // what is ordered is fetched: nothing is sent, and no delivery paid for
 	Shipping  *shipping.Table
 	Floor     decimal.Decimal // least margin the store wants, in percent
 	Visitor   Visitor
@@ -248,11 +287,18 @@ func (f Facts) Quote(cart []offer.Item, moment time.Time) (offer.Quote, error) {
 	for _, o := range f.Offers {
 		add(o.GiftID)
 	}
-	return offer.Compute(offer.Input{
+	q, err := offer.Compute(offer.Input{
 		Currency: f.Store.Currency, Zone: f.Store.Zone, Goods: list, Offers: f.offers(moment), Cart: cart, Moment: moment,
 		Codes: f.Codes, Context: f.Context, Tax: f.Tax, Shipping: f.Shipping, Floor: f.Floor,
 	})
+	if f.Collected && err == nil {
+		q.Shipping.Why = collected
+	}
+	return q, err
 }
+
+// collected is why no delivery is paid for what is fetched.
+const collected = "collected"
 
 // offers gives every offer that a deadline ends the window of that deadline,
 // as it stands for this visitor at the moment.

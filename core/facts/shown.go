@@ -69,6 +69,8 @@ func Sums(q offer.Quote) []Row {
 	switch {
 	case q.Shipping.Why == "included" || q.Shipping.Why == "":
 		rows = append(rows, Row{Label: "Delivery", Value: "included"})
+	case q.Shipping.Why == collected:
+		rows = append(rows, Row{Label: "Delivery", Value: "none, you collect it"})
 	case q.Shipping.Why == "nothing to send":
 	case q.Shipping.Zone == "":
 		rows = append(rows, Row{Label: "Delivery", Value: "once the country is chosen"})

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"chrysagon/core/checkout"
+	"chrysagon/core/order"
 )
 
 // Traits say what pieces of a kind are to the page around them. The launch check,
@@ -35,6 +36,7 @@ type Traits struct {
 	Sold   func(Fields) (options [][]string, bumps []string) // IDs of the goods of each thing that its press can buy, and of its order bumps; nil: its product
 	Fills  func(Fields) bool                                 // whether goods of the page's lists are put into its order; nil: never
 	Orders func(Fields) checkout.Form                        // what its order form asks; nil: it has none
+	Pays   func(Fields) []order.Way                          // the ways to pay that it offers beside the card; nil: none
 	Calls  func(Fields) []Call                               // its calls to action; nil: it has none
 	Mails  func(Fields) bool                                 // whether it promises a mail; nil: never
 	Tall   func(Fields, func(string) Shape) int              // its height on a phone in CSS pixels; nil: some 60

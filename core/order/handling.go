@@ -62,6 +62,8 @@ func Begin(travels bool) Handling {
 // payment is not settled, or that all of it went back.
 func Standing(s State, h Handling, total, refunded int64) string {
 	switch {
+	case s == Awaited:
+		return "awaited"
 	case s != Paid:
 		return "waiting"
 	case total > 0 && refunded >= total:

@@ -11,6 +11,7 @@ type State string
 const (
 	Open     State = "open"     // begun; nothing reserved, nothing charged
 	Paying   State = "paying"   // stock reserved; a charge has been asked for
+	Awaited  State = "awaited"  // stock held; the owner says when the money came
 	Paid     State = "paid"     // charged; final
 	Released State = "released" // given up; stock given back; final
 )
@@ -27,6 +28,7 @@ type PaymentState string
 // The states of a payment.
 const (
 	Asked      PaymentState = "asked"      // stored, about to be sent or sent; the answer is not known
+	Waiting    PaymentState = "waiting"    // the owner says when the money came
 	Confirming PaymentState = "confirming" // the buyer must confirm it at the till
 	Charged    PaymentState = "charged"    // final
 	Refused    PaymentState = "refused"    // declined by the card's bank; final
@@ -44,12 +46,15 @@ const (
 	Pay      Event = "pay"      // the buyer pressed pay; stock was reserved
 	Charge   Event = "charge"   // the till charged
 	Decline  Event = "decline"  // the till declined, or promised not to charge
+	Await    Event = "await"    // the buyer pays by a way that the owner confirms
 	Withdraw Event = "withdraw" // nobody came back to pay
 )
 
 var table = map[State]map[Event]State{
 	Open:   {Pay: Paying, Withdraw: Released},
-	Paying: {Charge: Paid, Decline: Open},
+	Paying: {Charge: Paid, Decline: Open, Await: Awaited},
+	// What was awaited and did not come ends the order: its buyer has had its mail.
+	Awaited: {Charge: Paid, Decline: Released},
 }
 
 // Next returns the state an event leads to, or an error when the event cannot
@@ -62,7 +67,8 @@ func Next(s State, e Event) (State, error) {
 }
 
 var payments = map[PaymentState][]PaymentState{
-	Asked:      {Confirming, Charged, Refused, Cancelled},
+	Asked:      {Confirming, Waiting, Charged, Refused, Cancelled},
+	Waiting:    {Charged, Cancelled},
 	Confirming: {Charged, Refused, Cancelled},
 }
 

@@ -49,9 +49,12 @@ func (m Message) Answer() (ports.ChargeAnswer, error) {
 func (c *Client) Charge(ctx context.Context, r ports.ChargeRequest) (ports.ChargeAnswer, error) {
 	return c.post(ctx, "/api/charges", r.Key, map[string]any{
 		"amount_minor": r.Amount.Minor, "currency": r.Amount.Currency, "token": r.Token,
-		"reference": r.Reference, "return_url": r.ReturnURL,
+		"reference": r.Reference, "return_url": r.ReturnURL, "way": string(r.Way),
 	})
 }
+
+// Ways are those that the till can: a card typed in its field, and its own page.
+func (*Client) Ways() []order.Way { return []order.Way{order.ByCard, order.ByAccount} }
 
 // Conclude tells what a key came to, and closes it when it came to nothing.
 func (c *Client) Conclude(ctx context.Context, key string) (ports.ChargeAnswer, error) {

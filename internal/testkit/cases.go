@@ -54,6 +54,9 @@ type FakeTill struct {
 	Refunds []ports.RefundRequest
 }
 
+// Ways is [ports.Payments].
+func (*FakeTill) Ways() []order.Way { return []order.Way{order.ByCard, order.ByAccount} }
+
 // Charge is [ports.Payments].
 func (f *FakeTill) Charge(_ context.Context, r ports.ChargeRequest) (ports.ChargeAnswer, error) {
 	f.mu.Lock()

@@ -8,6 +8,7 @@ import (
 
 	rules "chrysagon/core/checkout"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/order"
 	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
@@ -25,19 +26,20 @@ const MostOptions = 8
 const MostLinks = 6
 
 var (
-	yesNo = []m.Option{{Value: "yes", Label: "yes"}, {Value: "no", Label: "no"}}
-	asked = []m.Option{
+	offered = []m.Option{{Value: "yes", Label: "offered"}, {Value: "no", Label: "not offered"}}
+	yesNo   = []m.Option{{Value: "yes", Label: "yes"}, {Value: "no", Label: "no"}}
+	asked   = []m.Option{
 		{Value: string(rules.Needed), Label: "needed"}, {Value: string(rules.Shown), Label: "if they like"}, {Value: string(rules.Absent), Label: "not asked"},
 	}
 	counts = []m.Option{{Value: "1", Label: "1"}, {Value: "2", Label: "2"}, {Value: "3", Label: "3"}, {Value: "4", Label: "4"}, {Value: "5", Label: "5"}, {Value: "6", Label: "6"}, {Value: "10", Label: "10"}, {Value: "12", Label: "12"}}
 )
 
 // Kind declares the checkout.
-var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart, Basket: basket}
+var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart, Basket: basket, Collects: collects}
 
 var declared = m.Kind{
 	Name: "checkout", Title: "Checkout", Traits: m.Traits{
-		Takes: m.TakesOrder, Acts: true, Sold: Sold, Fills: Fills, Orders: Form,
+		Takes: m.TakesOrder, Acts: true, Sold: Sold, Fills: Fills, Pays: pays, Orders: Form,
 		Calls: func(f m.Fields) []m.Call {
 			return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(target.Checkout)}}
 		},
@@ -86,6 +88,9 @@ var declared = m.Kind{
 		}},
 		{Name: "codes", Label: "A field for codes", Type: m.Choice, Default: "used", Drawn: true, Options: []m.Option{{Value: "used", Label: "where a code can be used"}, {Value: "none", Label: "none"}}},
 		{Name: "legal", Label: "Links to privacy and terms beneath", Type: m.Choice, Default: "no", Drawn: true, Options: yesNo},
+		{Name: string(order.ByAccount), Label: "From an account, at the till", Type: m.Choice, Default: "no", Drawn: true, Options: offered},
+		{Name: string(order.ByTransfer), Label: "By bank transfer", Type: m.Choice, Default: "no", Drawn: true, Options: offered},
+		{Name: string(order.OnCollection), Label: "On collection", Type: m.Choice, Default: "no", Drawn: true, Options: offered},
 		{Name: "name", Label: "Name", Type: m.Choice, Default: string(rules.Needed), Drawn: true, Options: asked},
 		{Name: "phone", Label: "Phone", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},
 		{Name: "company", Label: "Company", Type: m.Choice, Default: string(rules.Absent), Drawn: true, Options: asked},

@@ -10,6 +10,7 @@ import (
 	"chrysagon/core/goods"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/order"
 	"chrysagon/pieces"
 )
 
@@ -22,6 +23,7 @@ type Sale struct {
 	Most    int      // how many of an option can be bought at once
 	Closed  string   // why nothing can be ordered; empty while it can
 	Form    rules.Form
+	Ways    []order.Way // by which it can be paid; the first stands chosen
 }
 
 // Option is one thing that can be bought: a product, several of it, or a few together.
@@ -70,6 +72,7 @@ type Chosen struct {
 	Quantity int          // from 1
 	Bumps    []int        // numbers, rising
 	Puts     []offer.Item // goods of the page's lists, in their order
+	Way      order.Way
 }
 
 // Sold are the goods of each thing that a checkout lets choose, or of the one that it
@@ -104,7 +107,7 @@ var parts = []string{"product", "with", "also"}
 
 // Resolve reads a checkout's fields. ok is false while no product is chosen.
 func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
-	sale := Sale{Most: 1, Closed: c.Closed(), Form: Form(p.Fields), Options: options(c.Facts, p.Fields), Filled: Fills(p.Fields)}
+	sale := Sale{Most: 1, Closed: c.Closed(), Form: Form(p.Fields), Options: options(c.Facts, p.Fields), Filled: Fills(p.Fields), Ways: Ways(c.Facts.Store, p.Fields)}
 	if len(sale.Options) == 0 && !sale.Filled {
 		return Sale{}, false
 	}
@@ -125,7 +128,7 @@ func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
 			sale.Closed = "Orders closed on " + d.Told() + "."
 		}
 	}
-	if sale.Closed == "" && c.Facts.Store.Unpaid {
+	if sale.Closed == "" && len(sale.Ways) == 0 {
 		sale.Closed = "No payment can be taken here at the moment."
 	}
 	if sale.Closed == "" {
@@ -247,7 +250,7 @@ func (s Sale) most() int {
 // not chosen: gone says so of what they had.
 func (s Sale) Read(values map[string]string) (chosen Chosen, gone string) {
 	first := slices.IndexFunc(s.Options, func(o Option) bool { return !o.Gone })
-	chosen = Chosen{Option: max(first, 0), Quantity: 1}
+	chosen = Chosen{Option: max(first, 0), Quantity: 1, Way: chosenWay(s.Ways, values)}
 	if n, err := strconv.Atoi(values["option"]); err == nil && n >= 1 && n <= len(s.Options) {
 		if s.Options[n-1].Gone {
 			gone = "“" + s.Options[n-1].Name() + "” is no longer to be had, so another choice stands here."
@@ -304,7 +307,7 @@ func (s Sale) puts(values map[string]string, gone string) ([]offer.Item, string)
 // Chooses tells whether a field of a form is one in which a buyer chooses, as [Sale.Read]
 // reads them.
 func Chooses(name string) bool {
-	if name == "option" || name == "quantity" || strings.HasPrefix(name, pieces.PutField) {
+	if name == "option" || name == "quantity" || name == "way" || strings.HasPrefix(name, pieces.PutField) {
 		return true
 	}
 	for n := 1; n <= MostBumps; n++ {
@@ -437,17 +440,23 @@ func (s Sale) withBumps(carts [][]offer.Item, c Chosen) [][]offer.Item {
 
 // Travels tells whether anything in a priced cart goes by parcel: the product, an
 // order bump or a gift.
-func Travels(f facts.Facts, q offer.Quote) bool {
+func Travels(f facts.Facts, q offer.Quote) bool { return !f.Collected && parcel(f, q) }
+
+// parcel tells whether anything in a priced cart could go by parcel.
+func parcel(f facts.Facts, q offer.Quote) bool {
 	return slices.ContainsFunc(q.Lines, func(l offer.Line) bool { return f.Products[l.ProductID].Sent() })
 }
 
 // MayTravel tells whether anything could that is chosen without seeing the form again.
 func (s Sale) MayTravel(c *pieces.Context, chosen Chosen) bool {
+	if !slices.ContainsFunc(s.Ways, func(w order.Way) bool { return w != order.OnCollection }) {
+		return false
+	}
 	if slices.ContainsFunc(s.Listed, func(l Listed) bool { return l.Product.Sent() }) {
 		return true
 	}
 	return slices.ContainsFunc(s.Carts(chosen), func(cart []offer.Item) bool {
 		q, err := c.Quote(cart...)
-		return err == nil && Travels(c.Facts, q)
+		return err == nil && parcel(c.Facts, q)
 	})
 }

@@ -11,7 +11,7 @@ function start(form) {
   const frame = document.createElement('iframe')
   frame.title = 'Card details, served by the till'
   frame.src = `${till}/field?shop=${encodeURIComponent(location.origin)}`
-  part('card').replaceChildren(frame)
+  part('card')?.replaceChildren(frame)
   let paying = false
   const pay = () => form.querySelector('.act:not([data-next])')
   let waiting = null
@@ -177,7 +177,7 @@ function start(form) {
     ).observe(form.querySelector('.side'))
 
   const chooses = /^(option|quantity|put:.+)$/
-  const reckons = /^(bump\d?|option|quantity|put:.+|code|country|payer_country)$/
+  const reckons = /^(bump\d?|option|quantity|way|put:.+|code|country|payer_country)$/
   // What was asked for and is not to be had stands as the shop takes it.
   function stand(stands, sent) {
     for (const [name, value] of sent) {
@@ -191,7 +191,7 @@ function start(form) {
   document.addEventListener('change', (e) => {
     if (e.target.form !== form) return
     if ('opens' in e.target.dataset) open()
-    if (reckons.test(e.target.name)) requote('redraws' in e.target.dataset)
+    if (reckons.test(e.target.name)) requote('redraws' in e.target.dataset || e.target.name === 'way')
   })
   for (const el of form.querySelectorAll('[name=requote]'))
     el.addEventListener('click', (e) => {
@@ -262,7 +262,8 @@ function start(form) {
       await pending
       sent = [...data()]
       const checked = await ask(`${shop}/checkout/fields`)
-      const card = checked.notice ? {} : await token()
+      const byCard = (data().get('way') ?? 'card') === 'card'
+      const card = checked.notice || !byCard ? { token: '' } : await token()
       if (checked.notice) news = checked
       else if (Object.keys(checked.errors).length || card.error) {
         news = {

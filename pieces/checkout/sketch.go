@@ -77,6 +77,11 @@ func sketched(form rules.Form, b rules.Block, asked []rules.Field, travels bool,
 	}
 	if b == rules.Pay {
 		out.Boxes = append(out.Boxes, pieces.SketchBox{Label: "Card", Says: "the till’s own field", State: string(rules.Needed)})
+		for _, w := range beside {
+			s := of(string(w))
+			state := map[bool]string{true: string(rules.Needed), false: string(rules.Absent)}[s.Value == "yes"]
+			out.Boxes = append(out.Boxes, pieces.SketchBox{Label: s.Label, Says: s.Says(), State: state, Switch: &s})
+		}
 	}
 	return out
 }

@@ -10,6 +10,7 @@ import (
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
+	"chrysagon/core/order"
 	"chrysagon/core/words"
 	"chrysagon/pieces"
 )
@@ -103,6 +104,8 @@ type Shown struct {
 	Links                                         []link
 	Legal                                         bool
 	Notice, Again                                 string
+	Collected                                     bool  // it is fetched, as the form stands
+	Pay                                           []way // where there is more than one
 }
 
 // Open tells whether the checkout that is shown takes orders.
@@ -116,6 +119,9 @@ func (s Shown) Pieces() int {
 	}
 	return n
 }
+
+// ByCard tells whether it can be paid by card.
+func (s Shown) ByCard() bool { return slices.Contains(s.Ways, order.ByCard) }
 
 // Several tells whether it is in more than one part.
 func (s Shown) Several() bool { return len(s.Parts) > 1 }
@@ -164,6 +170,10 @@ func Draw(c *pieces.Context, p m.Piece) (shown Shown, ok bool) {
 	var err error
 	if s.Totals, err = c.Show(cart...); err != nil {
 		return Shown{}, false
+	}
+	s.Collected = c.Facts.Collected
+	if len(sale.Ways) > 1 || chosen.Way != order.ByCard {
+		s.drawWays(c, chosen)
 	}
 	if !s.drawChoices(c, chosen) || !s.drawBumps(c, chosen) {
 		return Shown{}, false
@@ -283,6 +293,9 @@ func (s *Shown) filled(f rules.Field, typed, errors map[string]string, may bool)
 	out.Ticked = f.Tick() && out.Value != ""
 	if f.Name == "street" && may && !s.Sent {
 		out.Why = "Only if you add what comes by parcel: where it goes."
+		if s.Collected {
+			out.Why = "Only if you have it sent instead: where it goes."
+		}
 	}
 	return out
 }

@@ -29,6 +29,7 @@ type Orders struct {
 func (orders *Orders) Part(out fiber.Router, limits frame.Limits) {
 	out.Get("/orders/:token", limits.Links, orders.order)
 	out.Get("/orders/:token/card", orders.card)
+	out.Post("/orders/:token/otherwise", limits.Forms, orders.SameSite, orders.otherwise)
 	out.Get("/orders/:token/file/:variant", limits.Links, orders.download)
 }
 
@@ -51,7 +52,7 @@ func (orders *Orders) order(c fiber.Ctx) error {
 	case standing.Waiting:
 		c.Set("Refresh", "2")
 		return orders.Say(c, fiber.StatusOK, "Your payment is on its way", "We are asking the till what became of it. This page looks again by itself every two seconds. You are charged at most once.", "")
-	case standing.Done:
+	case standing.Done, standing.Awaited:
 		return orders.bought(c, o)
 	case standing.Go != "":
 		return frame.SeeOther(c, standing.Go)
@@ -71,9 +72,16 @@ func (orders *Orders) bought(c fiber.Ctx, o store.Order) error {
 	if err != nil {
 		return err
 	}
-	err = orders.Plain(c, fiber.StatusOK, map[string]any{
+	values := map[string]any{
 		"Title": fmt.Sprintf("Order %d", f.Number), "Shop": shop, "Order": f, "Paid": deadline.Written(f.PaidAt, shop.Zone), "Town": factbook.Town(o),
-	})
+	}
+	if f.Awaits != nil {
+		values["Title"], values["Mailed"] = "Your order waits for your payment", !orders.Facts.StoreFacts(shop).Unmailed
+		if o.Visitor == orders.Visitor(c) {
+			values["Otherwise"] = order.Path(o.Token) + "/otherwise"
+		}
+	}
+	err = orders.Plain(c, fiber.StatusOK, values)
 	c.Set("X-Robots-Tag", "noindex")
 	c.Set("Referrer-Policy", "no-referrer")
 	return err
@@ -91,6 +99,20 @@ func (orders *Orders) card(c fiber.Ctx) error {
 		}
 	}
 	return frame.SeeOther(c, order.Path(o.Token))
+}
+
+// otherwise gives up an order that waits for its buyer's payment, and leads back to the
+// checkout.
+func (orders *Orders) otherwise(c fiber.Ctx) error {
+	o, err := orders.Selling.OrderByToken(c, strings.Clone(c.Params("token")), orders.Visitor(c))
+	if err != nil {
+		return err
+	}
+	back, err := orders.Selling.PayOtherwise(c, o)
+	if err != nil {
+		return err
+	}
+	return frame.SeeOther(c, back)
 }
 
 // download hands a digital product to whoever has the link of its order.

@@ -54,6 +54,7 @@ type Request struct {
 	Token       string `json:"token"`
 	Reference   string `json:"reference"`
 	ReturnURL   string `json:"return_url"`
+	Way         string `json:"way"` // account: the buyer pays on the till's page; else by the card of the token
 }
 
 func (r Request) fingerprint() string {
@@ -67,6 +68,10 @@ func (r Request) fault(shop string) string {
 	switch {
 	case r.AmountMinor <= 0 || r.AmountMinor > money.Limit:
 		return "the amount must be above zero"
+	case r.Way != "" && r.Way != account && r.Way != "card":
+		return "this till knows no such way to pay"
+	case r.Way == account && r.ReturnURL == "":
+		return "a buyer who pays on the till's page needs an address to return to"
 	case r.ReturnURL != "" && !strings.HasPrefix(r.ReturnURL, shop+"/"):
 		return "the return address is not the shop's"
 	}
@@ -115,6 +120,15 @@ func (l *Ledger) Charge(ctx context.Context, key string, r Request) (charge, Man
 	err := pgx.BeginFunc(ctx, l.Store.Pool, func(tx pgx.Tx) error {
 		var lastFour string
 		var kept, used bool
+		if r.Way == account {
+			made = charge{
+				ID: id("charge"), Key: key, Fingerprint: r.fingerprint(), State: "confirming", AmountMinor: r.AmountMinor, Currency: r.Currency,
+				Reference: r.Reference, ReturnURL: r.ReturnURL, CreatedAt: l.Clock(),
+			}
+			b := &pgx.Batch{}
+			insert(b, made)
+			return tx.SendBatch(ctx, b).Close()
+		}
 		err := tx.QueryRow(ctx, `SELECT last_four, manner, kept, used FROM till.cards WHERE token = $1 FOR UPDATE`, r.Token).Scan(&lastFour, &manner, &kept, &used)
 		if errors.Is(err, pgx.ErrNoRows) || (used && !kept) {
 			return errCard
@@ -133,8 +147,7 @@ func (l *Ledger) Charge(ctx context.Context, key string, r Request) (charge, Man
 			b.Queue(`UPDATE till.cards SET used = true WHERE token = $1`, r.Token)
 			b.Queue(`INSERT INTO till.cards (token, last_four, manner, kept, created_at) VALUES ($1, $2, $3, true, $4)`, c.KeptToken, lastFour, string(manner), c.CreatedAt)
 		}
-		b.Queue(`INSERT INTO till.charges (`+columns+`) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
-			c.ID, c.Key, c.Fingerprint, c.State, c.Currency, c.Reference, c.LastFour, c.Message, c.KeptToken, c.ReturnURL, c.AmountMinor, c.CreatedAt)
+		insert(b, c)
 		if c.State != "confirming" {
 			l.tell(b, c)
 		}
@@ -150,6 +163,15 @@ func (l *Ledger) Charge(ctx context.Context, key string, r Request) (charge, Man
 		}
 	}
 	return made, manner, err
+}
+
+// account is the way to pay in which no card is typed: the buyer says yes on the till's
+// own page.
+const account = "account"
+
+func insert(b *pgx.Batch, c charge) {
+	b.Queue(`INSERT INTO till.charges (`+columns+`) VALUES ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12)`,
+		c.ID, c.Key, c.Fingerprint, c.State, c.Currency, c.Reference, c.LastFour, c.Message, c.KeptToken, c.ReturnURL, c.AmountMinor, c.CreatedAt)
 }
 
 // verdict is what a card's manner makes of a charge.

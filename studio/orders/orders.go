@@ -89,6 +89,7 @@ func (p *Place) orderList(c fiber.Ctx, said string) error {
 		"PackLink": linkOf(q, ""), "Pack": counts["to_pack"].Orders, "PackSum": money.Of(counts["to_pack"].Minor, shop.Currency), "Sum": money.Of(counts[q.Standing].Minor, shop.Currency),
 		"Count": counts[q.Standing].Orders, "Asked": q.Find != "" || q.Campaign != "" || q.From != "" || q.To != "", "Till": p.Origins.Till, "Shop": p.Origins.Shop,
 		"Begun": begun, "BegunAll": begunAll, "Mails": p.Ports.Post != nil, "Mailed": ordermail.OrderMails, "OrderMail": shop.OrderMail, "CSRF": frame.Who(c).CSRF,
+		"Ways": p.ways(shop),
 	}
 	values["Campaigns"] = frame.Campaigns(c)
 	if c.Get("HX-Request") != "" {
@@ -131,12 +132,20 @@ func (p *Place) orderPlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	title := "An order that is being paid for"
+	title := unpaid(w.Standing)
 	if w.Number != nil {
 		title = "Order " + frame.Whole(int(*w.Number))
 	}
-	values := map[string]any{"Title": title, "W": w, "Zone": shop.Zone, "Mails": p.Ports.Post != nil, "Deeds": deeds(order.Handling(w.Standing))}
+	values := map[string]any{"Unpaid": unpaid(w.Standing), "Title": title, "W": w, "Zone": shop.Zone, "Mails": p.Ports.Post != nil, "Deeds": deeds(order.Handling(w.Standing))}
 	return p.Show(c, "order", "Orders", values)
+}
+
+// unpaid is what an order is called that has no number yet.
+func unpaid(standing string) string {
+	if standing == "awaited" {
+		return "An order to confirm"
+	}
+	return "An order that is being paid for"
 }
 
 // deed is something that can be done with an order as it stands.

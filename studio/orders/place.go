@@ -33,6 +33,7 @@ func (p *Place) Part() frame.Part {
 		SignedIn: p.signedIn,
 		Doings: []frame.Doing{
 			frame.GoTo("Orders: to pack, sent, refunds", "orders to pack send ship parcel tracking refund done waiting", "/orders"),
+			frame.GoTo("Ways to pay: transfer, on collection", "ways to pay transfer bank account collection collect invoice", "/orders#ways"),
 			frame.GoTo("Packing list, to print", "packing list print pick pack", "/orders/packing"),
 			frame.GoTo("Orders, as CSV", "orders export csv", "/orders/orders.csv"),
 			frame.GoTo("Buyers: who ordered, and for how much", "buyers customers who ordered", "/buyers"),
@@ -49,9 +50,12 @@ func (p *Place) signedIn(in fiber.Router) {
 	in.Post("/orders/move", p.moveOrders)
 	in.Post("/orders/begun/forget", p.forgetBegun)
 	in.Post("/orders/mail", p.saveOrderMail)
+	in.Post("/orders/ways", p.saveWays)
 	in.Get("/orders/:id", p.orderPlace)
 	in.Post("/orders/:id/send", p.sendOrder)
 	in.Post("/orders/:id/move", p.moveOrder)
+	in.Post("/orders/:id/came", p.moneyCame)
+	in.Post("/orders/:id/give-up", p.giveUp)
 	in.Post("/orders/:id/note", p.noteOrder)
 	in.Get("/orders/:id/refund", p.refundForm)
 	in.Post("/orders/:id/refund/plan", p.refundForm)
