@@ -24,6 +24,12 @@ func ofAnything() []page {
 			col(7, piece("a-head", "heading", m.Fields{"text": "Thank you. It is yours", "level": "1"}), piece("a-receipt", "receipt", m.Fields{})),
 			col(5, piece("a-pic", "picture", m.Fields{"picture": "dunes", "shape": "framed"})),
 		}},
+		{ID: "a-sent", Name: "If it is sent", Beat: m.Interest, Tone: m.Paper, Only: m.OnlySent, Columns: []m.Column{col(1,
+			piece("a-sent-text", "text", m.Fields{"text": "Your parcel leaves the workshop within two working days."}))}},
+		{ID: "a-fetched", Name: "If it is collected", Beat: m.Interest, Tone: m.Paper, Only: m.OnlyCollected, Columns: []m.Column{col(1,
+			piece("a-fetched-text", "text", m.Fields{"text": "It lies ready in the workshop, Tuesday to Saturday."}))}},
+		{ID: "a-seat", Name: "If there is a seat", Beat: m.Interest, Tone: m.Paper, Only: m.OnlyBooked, Columns: []m.Column{col(1,
+			piece("a-seat-text", "text", m.Fields{"text": "Your seat at the long table is kept. Bring a jumper: the doors are open."}))}},
 		legal("a-legal"),
 	}}
 	return []page{{

@@ -87,11 +87,19 @@ func thankYou() page {
 		tree: m.Page{Version: m.Version, Bands: []m.Band{
 			{ID: "t-open", Name: "Thank you", Beat: m.Action, Tone: m.Card, Columns: []m.Column{
 				col(7,
-					piece("t-head", "heading", m.Fields{"text": "Thank you. Your kite is being packed", "level": "1"}),
-					piece("t-text", "text", m.Fields{"text": "It leaves the workshop within two working days.", "look": "lead"}),
+					piece("t-head", "heading", m.Fields{"text": "Thank you. It is yours", "level": "1"}),
 					piece("t-receipt", "receipt", m.Fields{"help": "No mail after ten minutes? Look in your spam folder for our name."})),
 				col(5, piece("t-pic", "picture", m.Fields{"picture": "dunes", "shape": "framed"})),
 			}},
+			{ID: "t-sent", Name: "If it is sent", Beat: m.Interest, Tone: m.Paper, Only: m.OnlySent, Columns: []m.Column{col(1,
+				piece("t-sent-head", "heading", m.Fields{"text": "Your kite is being packed"}),
+				piece("t-sent-text", "text", m.Fields{"text": "It leaves the workshop within two working days."}))}},
+			{ID: "t-fetched", Name: "If it is collected", Beat: m.Interest, Tone: m.Paper, Only: m.OnlyCollected, Columns: []m.Column{col(1,
+				piece("t-fetched-head", "heading", m.Fields{"text": "It lies ready in the workshop"}),
+				piece("t-fetched-text", "text", m.Fields{"text": "Come by when you like, Tuesday to Saturday."}))}},
+			{ID: "t-taken", Name: "If it is downloaded", Beat: m.Interest, Tone: m.Paper, Only: m.OnlyDownloaded, Columns: []m.Column{col(1,
+				piece("t-taken-head", "heading", m.Fields{"text": "Your plans are ready"}),
+				piece("t-taken-text", "text", m.Fields{"text": "They stand above, beside their name. Print them at full size."}))}},
 			{ID: "t-more", Name: "For light wind", Beat: m.Desire, Tone: m.Paper, Columns: []m.Column{
 				col(1,
 					piece("t-more-head", "heading", m.Fields{"text": "For days with hardly any wind"}),

@@ -3,6 +3,7 @@ package pieces
 import (
 	"fmt"
 	"html/template"
+	"slices"
 	"strings"
 	"time"
 
@@ -106,6 +107,9 @@ func (c *Context) Ends() string {
 // at its deadline is decided here.
 func (c *Context) Enter(b manuscript.Band) bool {
 	c.closed = ""
+	if !c.meant(b.Only) {
+		return false
+	}
 	if b.Deadline == "" || b.AtZero == manuscript.Stays {
 		return true
 	}
@@ -130,6 +134,21 @@ func (c *Context) Enter(b manuscript.Band) bool {
 	case manuscript.Stays:
 	}
 	return true
+}
+
+// meant tells whether a band is for whom the page is drawn. A proof without an order shows
+// what it would show to any buyer.
+func (c *Context) meant(only manuscript.Only) bool {
+	if id, is := only.Shelf(); is {
+		return slices.Contains(c.Facts.Shelves[id].Named, c.Sells)
+	}
+	if only == "" || c.Facts.Order == nil {
+		return only == "" || c.Proof
+	}
+	holds := c.Facts.Order.Holds
+	return map[manuscript.Only]bool{
+		manuscript.OnlySent: holds.Sent, manuscript.OnlyCollected: holds.Collected, manuscript.OnlyDownloaded: holds.Downloaded, manuscript.OnlyBooked: holds.Booked,
+	}[only]
 }
 
 // Href is where a link leads, as an href has it; false when it leads nowhere.

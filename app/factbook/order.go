@@ -9,6 +9,7 @@ import (
 	"chrysagon/core/address"
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
+	"chrysagon/core/goods"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
@@ -62,14 +63,14 @@ const NoOrder = "This link does not belong to an order placed in this browser. N
 func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, error) {
 	var lines []struct {
 		store.OrderLine
-		File string
+		File, Form, Way string
 	}
 	settled := order.Charged
 	if order.State(o.State) == order.Awaited {
 		settled = order.Waiting
 	}
-	err := reader.Store.On(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file FROM order_lines l JOIN payments p ON p.id = l.payment_id
-		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN LATERAL (`+UnitsBack+`) b ON true LEFT JOIN files f ON f.product_id = v.product_id AND l.quantity > coalesce(b.back, 0)
+	err := reader.Store.On(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file, coalesce(q.form, '') AS form, p.way FROM order_lines l JOIN payments p ON p.id = l.payment_id
+		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN products q ON q.id = v.product_id LEFT JOIN LATERAL (`+UnitsBack+`) b ON true LEFT JOIN files f ON f.product_id = v.product_id AND l.quantity > coalesce(b.back, 0)
 		WHERE l.order_id = ? AND p.state = ? ORDER BY p.asked_at, l.position`, o.ID, settled).Scan(&lines).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the order's lines: %w", err)
@@ -95,6 +96,16 @@ func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Ord
 			bought.Download = order.Path(o.Token) + "/file/" + l.VariantID
 		}
 		f.Lines = append(f.Lines, bought)
+		switch form := goods.Form(l.Form); {
+		case form == goods.Digital:
+			f.Holds.Downloaded = true
+		case form == goods.Bookable:
+			f.Holds.Booked = true
+		case order.Way(l.Way) == order.OnCollection:
+			f.Holds.Collected = true
+		default:
+			f.Holds.Sent = true
+		}
 	}
 	var sums []string
 	if err := reader.Store.On(ctx).Raw(`SELECT summary::text FROM payments WHERE order_id = ? AND state = ? ORDER BY asked_at`, o.ID, settled).Scan(&sums).Error; err != nil {

@@ -38,7 +38,7 @@ func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (rea
 	if r.named, err = readNamed(db, how, names); err != nil {
 		return r, err
 	}
-	if r.standing, err = r.named.stand(db, reader); err != nil {
+	if r.standing, err = r.named.stand(db, reader, names.Products); err != nil {
 		return r, err
 	}
 	products := slices.Clone(names.Products)
@@ -63,7 +63,7 @@ func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (rea
 }
 
 // stand evaluates the rules of the shelves, all by one statement.
-func (n named) stand(db *gorm.DB, reader *Reader) (map[string]facts.Shelf, error) {
+func (n named) stand(db *gorm.DB, reader *Reader, products []string) (map[string]facts.Shelf, error) {
 	out := map[string]facts.Shelf{}
 	if len(n.Shelves) == 0 {
 		return out, nil
@@ -83,20 +83,21 @@ func (n named) stand(db *gorm.DB, reader *Reader) (map[string]facts.Shelf, error
 		if err != nil {
 			return nil, err
 		}
-		parts = append(parts, "(SELECT ?::text AS shelf, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" ORDER BY "+q.Order+LimitOf(s.Limit)+") AS goods)")
-		args = append(append(args, row.ID), q.Args...)
+		parts = append(parts, "(SELECT ?::text AS shelf, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" ORDER BY "+q.Order+LimitOf(s.Limit)+") AS goods, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" AND v.id = ANY(?::text[])) AS named)")
+		args = append(append(append(append(args, row.ID), q.Args...), q.Args...), store.TextArray(products))
 		out[row.ID] = facts.Shelf{ID: row.ID, Name: row.Name, Changes: s.Changes(at)}
 	}
 	var rows []struct {
 		Shelf string
 		Goods store.StringList
+		Named store.StringList
 	}
 	if err := db.Raw(strings.Join(parts, " UNION ALL "), args...).Scan(&rows).Error; err != nil {
 		return nil, fmt.Errorf("pick the goods of shelves: %w", err)
 	}
 	for _, r := range rows {
 		s := out[r.Shelf]
-		s.Goods = r.Goods
+		s.Goods, s.Named = r.Goods, r.Named
 		out[r.Shelf] = s
 	}
 	return out, nil

@@ -12,14 +12,18 @@ type BandChoices struct {
 	Deadlines []Choice
 	Pages     []Choice
 	Groups    []Choice
+	Shelves   []Choice
 }
 
-// BandChoices lists deadlines, the campaign's pages and groups.
+// BandChoices lists deadlines, the campaign's pages, groups and shelves.
 func (f *Finder) BandChoices(ctx context.Context, campaignID string) (BandChoices, error) {
 	var b BandChoices
 	err := f.Store.On(ctx).Raw("SELECT id, name FROM deadlines ORDER BY at NULLS LAST, name LIMIT 200").Scan(&b.Deadlines).Error
 	if err == nil {
 		err = f.Store.On(ctx).Raw("SELECT id, name FROM pages WHERE campaign_id = ? AND aside_at IS NULL ORDER BY name", campaignID).Scan(&b.Pages).Error
+	}
+	if err == nil {
+		err = f.Store.On(ctx).Raw("SELECT id, name FROM shelves ORDER BY name, id LIMIT 200").Scan(&b.Shelves).Error
 	}
 	if err == nil {
 		err = f.Store.On(ctx).Raw("SELECT id, name FROM goods_groups ORDER BY name LIMIT 200").Scan(&b.Groups).Error

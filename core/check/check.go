@@ -145,7 +145,7 @@ var needed = map[string]need{
 	"opt_in":    {name: "form", is: func(t manuscript.Traits) bool { return t.Asks }, many: true},
 }
 
-func orders(t manuscript.Traits) bool  { return t.Takes == manuscript.TakesOrder }
+func orders(t manuscript.Traits) bool { return t.Takes == manuscript.TakesOrder }
 func answer(t manuscript.Traits) bool { return t.Takes == manuscript.TakesAnswer }
 func takes(t manuscript.Traits) bool  { return t.Takes != manuscript.TakesNothing }
 

@@ -163,6 +163,15 @@ type Order struct {
 	PaidAt time.Time
 	Mails  []Mail
 	Awaits *Awaits // nil: it is paid
+	Holds  Holding
+}
+
+// Holding is what an order holds. It can be several at once.
+type Holding struct {
+	Sent       bool // something goes by parcel
+	Collected  bool // it is fetched
+	Downloaded bool
+	Booked     bool // there is a seat in it
 }
 
 // Awaits is how an order is to be paid that waits for it.
@@ -233,6 +242,7 @@ type Page struct {
 type Shelf struct {
 	ID, Name string
 	Goods    []string  // IDs, in order
+	Named    []string  // of the goods that a page names those that its rule picks, shown or not
 	Changes  time.Time // when it can change by itself; zero: never
 }
 

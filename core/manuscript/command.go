@@ -189,6 +189,8 @@ func setBand(p *Page, c Command) (Command, error) {
 		old, b.Deadline = b.Deadline, value
 	case "at_zero":
 		old, b.AtZero = string(b.AtZero), AtZero(value)
+	case "only":
+		old, b.Only = string(b.Only), Only(value)
 	case "lead_to":
 		old, b.LeadTo = b.LeadTo, value
 	default:

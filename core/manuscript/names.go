@@ -23,6 +23,9 @@ func (s Schema) Names(p Page) Names {
 			seen[string(Deadline)+" "+b.Deadline] = true
 			n.Deadlines = append(n.Deadlines, b.Deadline)
 		}
+		if id, is := b.Only.Shelf(); is {
+			n.take(Field{Type: Shelf}, id, seen)
+		}
 		for _, name := range []string{"picture", style.Wide + "picture"} {
 			n.take(Field{Type: Picture}, b.Look[name], seen)
 		}

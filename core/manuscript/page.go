@@ -94,6 +94,8 @@ type Band struct {
 	AtZero   AtZero `json:"at_zero,omitempty"`  // what happens then
 	LeadTo   string `json:"lead_to,omitempty"`  // ID of the page to which it then leads
 
+	Only Only `json:"only,omitempty"` // for whom alone it is shown
+
 	Look style.Look `json:"look,omitempty"` // how it departs from the page
 }
 

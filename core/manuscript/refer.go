@@ -23,6 +23,13 @@ func (s Schema) Refer(p Page, to func(of FieldType, id string) string) Page {
 		b := &next.Bands[i]
 		change(Deadline, &b.Deadline)
 		change(Link, &b.LeadTo)
+		if id, is := b.Only.Shelf(); is {
+			if change(Shelf, &id); id == "" {
+				b.Only = ""
+			} else {
+				b.Only = OnlyOf(id)
+			}
+		}
 		for _, name := range []string{"picture", style.Wide + "picture"} {
 			if id, ok := b.Look[name]; ok {
 				if change(Picture, &id); id == "" {

@@ -190,6 +190,9 @@ func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
 	if !slices.Contains(AtZeros, b.AtZero) {
 		return 0, fault(place+".at_zero", "%q is not something that happens at zero", b.AtZero)
 	}
+	if !b.Only.known() {
+		return 0, fault(place+".only", "%q does not say for whom a band is shown", b.Only)
+	}
 	if len(b.Deadline) > 40 || len(b.LeadTo) > 40 {
 		return 0, fault(place+".deadline", "is not the ID of a deadline, or lead_to not that of a page")
 	}

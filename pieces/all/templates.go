@@ -80,6 +80,12 @@ func band(name string, beat m.Beat, tone m.Tone, columns ...ArrangedColumn) Arra
 	return Arrangement{Title: name, Beat: beat, Tone: tone, Columns: columns}
 }
 
+// only shows the band to some alone.
+func (a Arrangement) only(o m.Only) Arrangement {
+	a.Only = o
+	return a
+}
+
 func one(pieces ...ArrangedPiece) ArrangedColumn { return column(1, pieces...) }
 
 func h1(text string) ArrangedPiece   { return piece("heading", "level", "1", "text", text) }
@@ -206,9 +212,13 @@ func Templates() []Template {
 			band("Yes or no", m.Action, m.Paper, column(5, piece("picture", "shape", "framed")), column(7, piece("price"), piece("answer", "accept", "Yes, the small one", "decline", "No, only my order"))), footer(),
 		}},
 		{"thank-you", "Thank-you page", "what was bought, and what comes next", "thank_you", "", "bare", []Arrangement{
-			band("Opening", m.Attention, m.Card, one(h1("Thank you. It is being packed"), lead("It leaves us within two working days."))),
+			band("Opening", m.Attention, m.Card, one(h1("Thank you. Here is your order"))),
 			band("The order", m.Action, m.Card, one(piece("receipt"))),
-			band("What comes next", m.Interest, m.Paper, one(h2("What comes next"), piece("bullets", "mark", "number", "items", items([]string{"text"}, []string{"A mail with everything on it, now"}, []string{"The parcel, once it is packed"}, []string{"A call from you, if anything is wrong"})))), footer(),
+			band("If it is sent", m.Interest, m.Paper, one(h2("Your parcel"), copied("It leaves us within two working days."))).only(m.OnlySent),
+			band("If it is collected", m.Interest, m.Paper, one(h2("To be collected"), copied("It lies ready for you when you come by."))).only(m.OnlyCollected),
+			band("If it is downloaded", m.Interest, m.Paper, one(h2("Your download"), copied("It stands above, beside its name."))).only(m.OnlyDownloaded),
+			band("If there is a seat", m.Interest, m.Paper, one(h2("Your seat"), copied("It is kept for you. Bring what you would like to work on."))).only(m.OnlyBooked),
+			footer(),
 		}},
 		{"coming-soon", "Coming soon", "what is coming, when, and who wants to know", "coming_soon", "launch", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Night, one(h1("Something is being sewn"), lead("It is not ready. You can be the first to know."), piece("timer", "caption", "It opens"), piece("form", "asks", "newsletter", "label", "Keep my address", "thanks", "Thank you. We have your address.", "consent", "You may write to me when it opens."))),

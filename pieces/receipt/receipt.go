@@ -20,6 +20,11 @@ var files embed.FS
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "receipt", Title: "What was bought", Traits: m.Traits{Acts: true, Listed: true}, Fields: []m.Field{
 		{Name: "help", Label: "If no mail comes", Type: m.Line, Empty: "Say what to do if no mail comes"},
+		{Name: "others", Label: "Mails of others", Type: m.List, Bare: true, Most: 4, Empty: "A mail that another service sends", Items: []m.Field{
+			{Name: "from", Label: "From", Type: m.Line, Empty: "Who sends it, such as the carrier"},
+			{Name: "subject", Label: "Subject", Type: m.Line, Empty: "What stands in its subject"},
+			{Name: "do", Label: "What to do", Type: m.Line, Empty: "What the buyer does with it"},
+		}},
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
@@ -31,13 +36,26 @@ var Kind = pieces.Kind{
 			order = example(c)
 		}
 		return map[string]any{
-			"Order": order, "Help": p.Fields.Text("help"), "Store": c.Facts.Store,
+			"Others": others(p.Fields), "Order": order, "Help": p.Fields.Text("help"), "Store": c.Facts.Store,
 			"Example": c.Facts.Order == nil,
 		}
 	},
 	Tell: func(*pieces.Context, m.Piece) pieces.Telling {
 		return pieces.Say("receipt", "What was bought", ", the total, and which mail comes from whom")
 	},
+}
+
+// other is a mail that another service sends after an order, in the owner's words.
+type other struct{ From, Subject, Do string }
+
+func others(f m.Fields) []other {
+	var out []other
+	for _, item := range f.List("others") {
+		if from := item.Text("from"); from != "" {
+			out = append(out, other{from, item.Text("subject"), item.Text("do")})
+		}
+	}
+	return out
 }
 
 // example is what a proof shows in place of an order: the store's first goods.

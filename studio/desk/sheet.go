@@ -15,6 +15,7 @@ import (
 	"chrysagon/core/purpose"
 	"chrysagon/core/reading"
 	"chrysagon/core/rich"
+	"chrysagon/core/route"
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
 	"chrysagon/studio/choose"
@@ -44,6 +45,7 @@ type sheet struct {
 	Tones []manuscript.Tone
 	find.BandChoices
 	AtZeros     []atZero
+	Onlys       []only
 	Pieces      []manuscript.Kind // that can be added
 	Proportions [][]int
 	Missing     string // beats of its purpose that no band serves
@@ -79,6 +81,30 @@ var atZeros = []atZero{
 	{manuscript.Closes, "its checkout closes"}, {manuscript.Leads, "the page leads on"},
 }
 
+// only is for whom alone a band can be shown, in words.
+type only struct{ Value, Label string }
+
+var onlys = map[manuscript.Only]string{
+	manuscript.OnlySent: "to whom a parcel is sent", manuscript.OnlyCollected: "to whoever collects", manuscript.OnlyDownloaded: "to whoever downloads", manuscript.OnlyBooked: "to whoever has a seat",
+}
+
+// onlysOf are those that make sense on a page: by what was bought after the payment, else by
+// the shelf on which its product stands.
+func onlysOf(purposeName string, shelves []find.Choice) []only {
+	out := []only{{"", "to everybody"}}
+	switch step := purpose.Of(purposeName).Step; {
+	case step.AfterPayment():
+		for _, o := range manuscript.Onlys {
+			out = append(out, only{string(o), onlys[o]})
+		}
+	case step == route.Sales:
+		for _, s := range shelves {
+			out = append(out, only{string(manuscript.OnlyOf(s.ID)), "for goods of “" + s.Name + "”"})
+		}
+	}
+	return out
+}
+
 type bandRow struct {
 	manuscript.Band
 	Index  int
@@ -86,6 +112,7 @@ type bandRow struct {
 	Pieces []pieceRow
 	Widths []int
 	Zero   string // what happens to it at its deadline
+	Whom   string // for whom alone it is shown
 }
 
 type pieceRow struct {
@@ -140,6 +167,7 @@ func (place *Place) sheet(c fiber.Ctx, d proof.Draw) (sheet, error) {
 	if sh.BandChoices, err = place.Find.BandChoices(c, d.CampaignID); err != nil {
 		return sh, err
 	}
+	sh.Onlys = onlysOf(d.Purpose, sh.BandChoices.Shelves)
 	sh.Sharing, sh.Own = place.sharing(d, check.DescriptionLimit), snippets.OwnForm("/pages/"+d.ID+"/own", d.Tree.Own)
 	if len(d.Tree.Own)+len(d.Input.Facts.Store.Own) > 0 {
 		sh.Own["Ran"] = "/pages/" + d.ID + "/ran"
@@ -163,6 +191,11 @@ func (place *Place) sheet(c fiber.Ctx, d proof.Draw) (sheet, error) {
 				if z.Value == b.AtZero {
 					row.Zero = at.Name + ", " + at.Short() + ": " + z.Label
 				}
+			}
+		}
+		for _, o := range sh.Onlys {
+			if o.Value == string(b.Only) && o.Value != "" {
+				row.Whom = "only " + o.Label
 			}
 		}
 		sh.Bands = append(sh.Bands, row)
