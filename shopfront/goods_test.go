@@ -47,7 +47,7 @@ func TestEveryProductHasAPage(t *testing.T) {
 		page := b.Get("/goods/" + address)
 		require.Equal(t, http.StatusOK, page.Status, address)
 		assert.NotContains(t, page.Body, "{name}")
-		assert.Contains(t, page.Body, `<form method="post" action="/goods/`+address+`/checkout#checkout"`)
+		assert.Contains(t, page.Body, `<form id="order" method="post" action="/goods/`+address+`/checkout#checkout"`)
 	}
 	gull := b.Get("/goods/gull-90-single-line").Body
 	for _, has := range []string{"<title>Gull 90, single line, from Gustwell</title>", "<h1>Gull 90, single line</h1>", "€29.00", `"@type":"Product"`, `"name":"Gull 90, single line"`, shop.App.Origins.Shop + `/goods/gull-90-single-line"`} {

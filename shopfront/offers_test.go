@@ -292,7 +292,7 @@ func TestADigitalProductIsDownloadedByItsBuyer(t *testing.T) {
 	sent := b.Post("/quiver-bag/decline", url.Values{"order": {upsell.Hidden("order")}}, "")
 	thanks := b.Get(sent.Location).Body
 	assert.Contains(t, thanks, "a gift")
-	at := regexp.MustCompile(`/orders/[a-z0-9]+/file/plans`).FindString(thanks)
+	at := regexp.MustCompile(`/orders/[a-z0-9]+/file/plans/[a-z0-9]+`).FindString(thanks)
 	require.NotEmpty(t, at, thanks)
 	file := b.Get(at)
 	assert.Equal(t, "%PDF seven kites", file.Body)

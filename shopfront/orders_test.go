@@ -55,7 +55,7 @@ func TestAnOrderIsSentAndTakenBack(t *testing.T) {
 	for _, h := range w.Timeline {
 		all.WriteString(h.What + "\n")
 	}
-	for _, say := range []string{"Marked as done.", "Handed over.", "Put back among those to pack.", "Handed over to Coast Parcel, CP1PT.", "was paid, for the order.", "Knot the tail"} {
+	for _, say := range []string{"Marked as done.", "Handed over.", "Put back among those to pack.", "Handed over to Coast Parcel, CP1PT.", "was paid by card, for the order.", "Knot the tail"} {
 		assert.Contains(t, all.String(), say)
 	}
 	require.ErrorIs(t, shop.App.Orders.NoteOrder(ctx, "Marta", id, "  "), refusal.ErrInvalid)

@@ -47,6 +47,8 @@ type Shop struct {
 	TransferDays int     `gorm:"default:7"`
 	CollectAt    string  // where and when goods are fetched
 	CollectDays  int     `gorm:"default:7"`
+	DownloadMost int     `gorm:"default:5"` // how often what was bought can be downloaded
+	DownloadDays int     `gorm:"default:30"`
 	OutsideHosts string  // on which pages outside may report, a line each
 }
 

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"strings"
+	"time"
 
 	"chrysagon/core/address"
 	"chrysagon/core/deadline"
@@ -13,6 +14,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
+	"chrysagon/core/words"
 	"chrysagon/store"
 )
 
@@ -63,14 +65,21 @@ const NoOrder = "This link does not belong to an order placed in this browser. N
 func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Order, error) {
 	var lines []struct {
 		store.OrderLine
-		File, Form, Way string
+		File, Form, Way    string
+		Round, Taken, Most int
+		Until              *time.Time
+	}
+	shop, err := reader.Store.Shop(ctx)
+	if err != nil {
+		return nil, err
 	}
 	settled := order.Charged
 	if order.State(o.State) == order.Awaited {
 		settled = order.Waiting
 	}
-	err := reader.Store.On(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file, coalesce(q.form, '') AS form, p.way FROM order_lines l JOIN payments p ON p.id = l.payment_id
+	err = reader.Store.On(ctx).Raw(`SELECT l.*, coalesce(f.name, '') AS file, coalesce(q.form, '') AS form, p.way, coalesce(d.round, 1) AS round, coalesce(d.taken, 0) AS taken, coalesce(d.most, 0) AS most, d.until FROM order_lines l JOIN payments p ON p.id = l.payment_id
 		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN products q ON q.id = v.product_id LEFT JOIN LATERAL (`+UnitsBack+`) b ON true LEFT JOIN files f ON f.product_id = v.product_id AND l.quantity > coalesce(b.back, 0)
+		LEFT JOIN downloads d ON d.order_id = l.order_id AND d.variant_id = l.variant_id
 		WHERE l.order_id = ? AND p.state = ? ORDER BY p.asked_at, l.position`, o.ID, settled).Scan(&lines).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the order's lines: %w", err)
@@ -93,7 +102,15 @@ func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Ord
 		price := money.Of(l.PriceMinor, o.Currency)
 		bought := facts.Bought{Name: l.Name, Quantity: l.Quantity, Price: price, Total: price.Times(l.Quantity), Via: offer.Via(l.Via), Gift: l.Via == "gift"}
 		if l.File != "" && settled == order.Charged {
-			bought.Download = order.Path(o.Token) + "/file/" + l.VariantID
+			d := order.Download{OrderID: o.ID, VariantID: l.VariantID, Round: l.Round, Taken: l.Taken, Most: l.Most}
+			bought.Download = d.Path(shop.SealKey, o.Token)
+			if l.Until != nil {
+				d.Until = *l.Until
+				bought.Taken = words.Count(d.Left(), "time") + " more, until " + deadline.Day(d.Until, shop.Zone)
+				if over := d.Over(reader.Store.Now()); over != "" {
+					bought.Download, bought.Taken = "", over+". Write to us, and it can be taken again."
+				}
+			}
 		}
 		f.Lines = append(f.Lines, bought)
 		switch form := goods.Form(l.Form); {

@@ -70,6 +70,18 @@ func writeLapsed(m store.Mail, o store.Order, s facts.Store, shop string) ports.
 	return closed(&text, m, o, s, shop)
 }
 
+// writeDownload hands out the links of what can be downloaded once more.
+func writeDownload(m store.Mail, o store.Order, f *facts.Order, s facts.Store, shop string) ports.Letter {
+	var text strings.Builder
+	fmt.Fprintf(&text, "Dear %s,\n\nhere is what you bought, once more. Links from before lead nowhere now.\n\n", o.Name)
+	for _, l := range f.Lines {
+		if l.Download != "" {
+			fmt.Fprintf(&text, "  %s, %s:\n  %s\n", l.Name, l.Taken, shop+l.Download)
+		}
+	}
+	return closed(&text, m, o, s, shop)
+}
+
 // named is what an order is called in a mail: by its number, or by the reference of what
 // waits for it.
 func named(o store.Order) string {

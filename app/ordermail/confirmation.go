@@ -61,7 +61,7 @@ func (w *Writer) Deliver(ctx context.Context, id string) error {
 // write back.
 func write(m store.Mail, o store.Order, f *facts.Order, s facts.Store, shop string) (ports.Letter, error) {
 	link, terms, paid, place := shop+order.Path(o.Token), shop+"/terms", deadline.Written(f.PaidAt, s.Zone), factbook.Addressed(o)
-	values := map[string]any{"Order": f, "Store": s, "Link": link, "Terms": terms, "Paid": paid, "Place": place, "Subject": m.Subject}
+	values := map[string]any{"Shop": shop, "Order": f, "Store": s, "Link": link, "Terms": terms, "Paid": paid, "Place": place, "Subject": m.Subject}
 	var html bytes.Buffer
 	if err := confirmation.Execute(&html, values); err != nil {
 		return ports.Letter{}, fmt.Errorf("write the mail: %w", err)
@@ -70,6 +70,9 @@ func write(m store.Mail, o store.Order, f *facts.Order, s facts.Store, shop stri
 	fmt.Fprintf(&text, "Dear %s,\n\nthank you. This is order %d of %s:\n\n", f.Name, f.Number, paid)
 	for _, l := range f.Lines {
 		fmt.Fprintf(&text, "  %d × %s  %s\n", l.Quantity, l.Name, l.Total)
+		if l.Download != "" {
+			fmt.Fprintf(&text, "    Download it, %s: %s\n", l.Taken, shop+l.Download)
+		}
 	}
 	for _, r := range f.Sums {
 		fmt.Fprintf(&text, "  %s: %s\n", r.Label, r.Value)
@@ -88,7 +91,7 @@ func write(m store.Mail, o store.Order, f *facts.Order, s facts.Store, shop stri
 var confirmation = template.Must(template.New("confirmation").Parse(`<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{{.Subject}}</title></head>
 <body style="margin:0;background:#faf7f0;color:#17332e;font:16px/1.5 Georgia,serif"><div style="max-width:34rem;margin:0 auto;padding:32px 24px">
 <h1 style="font-size:24px;margin:0 0 16px">Thank you, {{.Order.Name}}</h1><p>This is order {{.Order.Number}} at {{.Store.Name}}, of {{.Paid}}.</p>
-<table style="width:100%;border-collapse:collapse">{{range .Order.Lines}}<tr><td style="padding:8px 0;border-bottom:1px solid #ddd6c6">{{.Quantity}} × {{.Name}}</td><td style="padding:8px 0;border-bottom:1px solid #ddd6c6;text-align:right">{{.Total}}</td></tr>{{end}}
+<table style="width:100%;border-collapse:collapse">{{range .Order.Lines}}<tr><td style="padding:8px 0;border-bottom:1px solid #ddd6c6">{{.Quantity}} × {{.Name}}{{with .Download}}<br><a href="{{$.Shop}}{{.}}" style="color:#2d5f80">Download it</a>{{end}}{{with .Taken}} <span style="color:#54645f">{{.}}</span>{{end}}</td><td style="padding:8px 0;border-bottom:1px solid #ddd6c6;text-align:right">{{.Total}}</td></tr>{{end}}
 {{range .Order.Sums}}<tr><td style="padding:4px 0;color:#54645f">{{.Label}}</td><td style="padding:4px 0;color:#54645f;text-align:right">{{.Value}}</td></tr>{{end}}
 <tr><td style="padding:8px 0"><b>Paid</b></td><td style="padding:8px 0;text-align:right"><b>{{.Order.Total}}</b></td></tr></table>
 {{with .Place}}<p>It goes to<br>{{range .}}{{.}}<br>{{end}}</p>{{end}}<p><a href="{{.Link}}" style="color:#2d5f80">See your order</a>, from any browser. Keep this link to yourself. <a href="{{.Terms}}" style="color:#2d5f80">Our terms</a>.</p>

@@ -81,6 +81,8 @@ func (w *Writer) letterOf(ctx context.Context, m store.Mail, o store.Order) (por
 	switch m.Kind {
 	case "awaits":
 		return writeAwaits(m, o, f, s, w.Origins.Shop), nil
+	case "download":
+		return writeDownload(m, o, f, s, w.Origins.Shop), nil
 	case "lapsed":
 		return writeLapsed(m, o, s, w.Origins.Shop), nil
 	case "sent":

@@ -51,6 +51,8 @@ type OrderedLine struct {
 	Why            []string    // each step from the list price to the price
 	Upsell         bool
 	Digital        bool
+	Download       *order.Download // how it stands; nil: it is none, or was never counted
+	VariantID      string
 }
 
 // Happening is one moment of an order's life.
@@ -113,10 +115,13 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 func orderedLines(db *gorm.DB, o store.Order) ([]OrderedLine, error) {
 	var rows []struct {
 		store.OrderLine
-		SKU, Kind, Form string
-		Back            int
+		SKU, Kind, Form    string
+		Back               int
+		Round, Taken, Most *int
+		Until              *time.Time
 	}
-	err := db.Raw(`SELECT l.*, v.sku, p.kind, q.form, coalesce(b.back, 0) AS back FROM order_lines l JOIN payments p ON p.id = l.payment_id
+	err := db.Raw(`SELECT l.*, v.sku, p.kind, q.form, coalesce(b.back, 0) AS back, d.round, d.taken, d.most, d.until FROM order_lines l JOIN payments p ON p.id = l.payment_id
+		LEFT JOIN downloads d ON d.order_id = l.order_id AND d.variant_id = l.variant_id
 		LEFT JOIN variants v ON v.id = l.variant_id LEFT JOIN products q ON q.id = v.product_id LEFT JOIN LATERAL (`+factbook.UnitsBack+`) b ON true
 		WHERE l.order_id = ? AND (p.state = 'charged' OR (? IN ('paying', 'awaited') AND p.state IN ('asked', 'confirming', 'waiting'))) ORDER BY p.asked_at, l.position`, o.ID, o.State).Scan(&rows).Error
 	if err != nil {
@@ -127,7 +132,10 @@ func orderedLines(db *gorm.DB, o store.Order) ([]OrderedLine, error) {
 		price := money.Of(r.PriceMinor, o.Currency)
 		out[i] = OrderedLine{
 			SKU: r.SKU, Name: r.Name, Via: r.Via, Quantity: r.Quantity, Back: r.Back, List: money.Of(r.ListMinor, o.Currency), Price: price, Total: price.Times(r.Quantity),
-			Off: money.Of(r.OffMinor, o.Currency), Upsell: r.Kind == order.AsUpsell, Digital: r.Form == "digital",
+			Off: money.Of(r.OffMinor, o.Currency), Upsell: r.Kind == order.AsUpsell, Digital: r.Form == "digital", VariantID: r.VariantID,
+		}
+		if r.Until != nil {
+			out[i].Download = &order.Download{OrderID: o.ID, VariantID: r.VariantID, Round: *r.Round, Taken: *r.Taken, Most: *r.Most, Until: *r.Until}
 		}
 		var trail []offer.Adjustment
 		if json.Unmarshal(r.Trail, &trail) == nil {

@@ -193,15 +193,3 @@ func (counter *Counter) PayWithCard(ctx context.Context, o store.Order, token st
 	}
 	return counter.Settle(ctx, answer)
 }
-
-// Download is the file of a digital product, for an order that has paid for it.
-func (counter *Counter) Download(ctx context.Context, o store.Order, variantID string) (store.File, error) {
-	var f store.File
-	err := counter.Store.On(ctx).Raw(`SELECT f.* FROM files f JOIN variants v ON v.product_id = f.product_id JOIN order_lines l ON l.variant_id = v.id
-		JOIN payments p ON p.id = l.payment_id LEFT JOIN LATERAL (`+factbook.UnitsBack+`) b ON true
-		WHERE l.order_id = ? AND v.id = ? AND p.state = 'charged' AND l.quantity > coalesce(b.back, 0) LIMIT 1`, o.ID, variantID).Scan(&f).Error
-	if err == nil && f.ProductID == "" {
-		err = refusal.Of(refusal.ErrNotFound, "There is nothing to download here for this order.")
-	}
-	return f, err
-}

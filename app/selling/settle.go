@@ -102,6 +102,9 @@ func (counter *Counter) fulfil(tx *gorm.DB, o store.Order, p store.Payment, kept
 	if err := walks.LeaveOf(tx, o, p.StepID, outcomeOf(p), ordersOf(p), p.AmountMinor, now); err != nil {
 		return err
 	}
+	if err := granted(tx, p, now); err != nil {
+		return err
+	}
 	if p.Kind == order.AtCheckout {
 		if err := finished(tx, o); err != nil {
 			return err

@@ -148,6 +148,7 @@ type Bought struct {
 	Via      offer.Via
 	Gift     bool
 	Download string // path of what can be downloaded, or ""
+	Taken    string // how often it still can be, and until when; or why it cannot
 }
 
 // Order is the order that an upsell or a thank-you page is about.

@@ -15,6 +15,7 @@ var (
 	ErrConflict = errors.New("conflict")
 	ErrRefused  = errors.New("refused")
 	ErrTooMany  = errors.New("too many tries")
+	ErrGone     = errors.New("gone") // it was here, and is not any more
 )
 
 // Refusal is an error whose text is meant for the person at the screen.

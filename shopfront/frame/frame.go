@@ -145,6 +145,8 @@ func (f *Frame) fail(c fiber.Ctx, err error) error {
 	switch {
 	case errors.As(err, &refused) && errors.Is(err, refusal.ErrNotFound):
 		return f.Say(c, fiber.StatusNotFound, "Not found", refused.Say, "")
+	case errors.As(err, &refused) && errors.Is(err, refusal.ErrGone):
+		return f.Say(c, fiber.StatusGone, "No longer here", refused.Say, "")
 	case errors.As(err, &refused):
 		return f.Say(c, fiber.StatusConflict, "This cannot be done", refused.Say, "")
 	case errors.As(err, &http) && http.Code == fiber.StatusRequestEntityTooLarge:

@@ -30,7 +30,7 @@ func (orders *Orders) Part(out fiber.Router, limits frame.Limits) {
 	out.Get("/orders/:token", limits.Links, orders.order)
 	out.Get("/orders/:token/card", orders.card)
 	out.Post("/orders/:token/otherwise", limits.Forms, orders.SameSite, orders.otherwise)
-	out.Get("/orders/:token/file/:variant", limits.Links, orders.download)
+	out.Get("/orders/:token/file/:variant/:sign", limits.Links, orders.download)
 }
 
 // order is the page on which a buyer waits for an order, or from which they
@@ -121,7 +121,9 @@ func (orders *Orders) download(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	f, err := orders.Selling.Download(c, o, strings.Clone(c.Params("variant")))
+	// Whoever goes on with a part, or only asks, has taken nothing more.
+	counted := c.Method() == fiber.MethodGet && (c.Get("Range") == "" || strings.HasPrefix(c.Get("Range"), "bytes=0-"))
+	f, err := orders.Selling.Download(c, o, strings.Clone(c.Params("variant")), strings.Clone(c.Params("sign")), counted)
 	if err != nil {
 		return err
 	}

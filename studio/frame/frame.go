@@ -131,7 +131,7 @@ func (f *Frame) HTML(view string, values any) (string, error) {
 
 // StatusOf is the status with which a refusal is answered.
 func StatusOf(r refusal.Refusal) int {
-	return map[error]int{refusal.ErrNotFound: 404, refusal.ErrInvalid: 422, refusal.ErrConflict: 409, refusal.ErrRefused: 403, refusal.ErrTooMany: 429}[r.Kind]
+	return map[error]int{refusal.ErrNotFound: 404, refusal.ErrInvalid: 422, refusal.ErrConflict: 409, refusal.ErrRefused: 403, refusal.ErrTooMany: 429, refusal.ErrGone: 410}[r.Kind]
 }
 
 // AsRefusal takes the refusal out of an error.

@@ -89,7 +89,7 @@ func (p *Place) orderList(c fiber.Ctx, said string) error {
 		"PackLink": linkOf(q, ""), "Pack": counts["to_pack"].Orders, "PackSum": money.Of(counts["to_pack"].Minor, shop.Currency), "Sum": money.Of(counts[q.Standing].Minor, shop.Currency),
 		"Count": counts[q.Standing].Orders, "Asked": q.Find != "" || q.Campaign != "" || q.From != "" || q.To != "", "Till": p.Origins.Till, "Shop": p.Origins.Shop,
 		"Begun": begun, "BegunAll": begunAll, "Mails": p.Ports.Post != nil, "Mailed": ordermail.OrderMails, "OrderMail": shop.OrderMail, "CSRF": frame.Who(c).CSRF,
-		"Ways": p.ways(shop),
+		"Ways": p.ways(shop), "Downloads": map[string]any{"Most": shop.DownloadMost, "Days": shop.DownloadDays},
 	}
 	values["Campaigns"] = frame.Campaigns(c)
 	if c.Get("HX-Request") != "" {

@@ -29,13 +29,7 @@ func (p *Place) ways(shop store.Shop) map[string]any {
 
 // saveWays keeps by what else than a card the store is paid.
 func (p *Place) saveWays(c fiber.Ctx) error {
-	days := func(name string) int {
-		n, err := strconv.Atoi(strings.TrimSpace(frame.Typed(c, name)))
-		if err != nil {
-			return 0 // which is refused in words
-		}
-		return n
-	}
+	days := func(name string) int { return whole(frame.Typed(c, name)) }
 	w := orders.Ways{TransferTo: frame.Typed(c, "transfer_to"), TransferDays: days("transfer_days"), CollectAt: frame.Typed(c, "collect_at"), CollectDays: days("collect_days")}
 	err := p.Orders.SetWays(c, w)
 	var refused refusal.Refusal
@@ -70,4 +64,33 @@ func (p *Place) giveUp(c fiber.Ctx) error {
 		return err
 	}
 	return frame.LeadTo(c, "/orders")
+}
+
+// renew lets a buyer download something once more.
+func (p *Place) renew(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	if err := p.Orders.Renew(c, frame.Who(c).User.Name, id, strings.Clone(c.Params("variant"))); err != nil {
+		return err
+	}
+	return frame.LeadTo(c, "/orders/"+id)
+}
+
+// saveDownloads keeps how often and how long what is bought can be downloaded.
+func (p *Place) saveDownloads(c fiber.Ctx) error {
+	d := orders.Downloads{Most: whole(frame.Typed(c, "most")), Days: whole(frame.Typed(c, "days"))}
+	err := p.Orders.SetDownloads(c, d)
+	var refused refusal.Refusal
+	if err != nil && !frame.AsRefusal(err, &refused) {
+		return err
+	}
+	return p.Fragment(c, "downloads", map[string]any{"Most": d.Most, "Days": d.Days, "Fault": refused.Say, "Kept": refused.Say == ""})
+}
+
+// whole is a number that was typed; what is none is 0, which is refused in words.
+func whole(text string) int {
+	n, err := strconv.Atoi(strings.TrimSpace(text))
+	if err != nil {
+		return 0
+	}
+	return n
 }
