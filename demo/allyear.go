@@ -56,7 +56,7 @@ func ofAnything() []page {
 			}},
 			legal("p-legal"),
 		}},
-	}, spares(), thanks}
+	}, spares(), everything(), thanks}
 }
 
 // spares are two lists with one checkout: as much of everything as one likes.
@@ -78,6 +78,23 @@ func spares() page {
 				piece("d-order-head", "heading", m.Fields{"text": "Your parcel", "level": "2"}),
 				piece("d-form", "checkout", m.Fields{"fill": "lists", "legal": "yes", "account": "yes", "transfer": "yes", "collection": "yes"}))}},
 			legal("d-legal"),
+		}},
+	}
+}
+
+// everything lists all goods, in pages, narrowed by what they are.
+func everything() page {
+	return page{
+		id: "everything", name: "Everything", purpose: "shelf", address: "everything",
+		title: "Everything Gustwell makes", description: "Kites for one, two and four lines, parts, kits and plans: all of it, narrowed by wind, lines and skill.",
+		tree: m.Page{Version: m.Version, Bands: []m.Band{
+			{ID: "e-open", Name: "Opening", Beat: m.Attention, Tone: m.Card, Columns: []m.Column{col(1,
+				piece("e-head", "heading", m.Fields{"text": "Everything on the shelves", "level": "1"}))}},
+			{ID: "e-list", Name: "The list", Beat: m.Interest, Tone: m.Paper, Columns: []m.Column{col(1,
+				piece("e-shelf", "shelf", m.Fields{"shelf": "all-goods", "show": "8", "rest": "pages", "by": "@category", "by2": "lines", "by3": "skill"}))}},
+			{ID: "e-ask", Name: "Ask", Beat: m.Action, Tone: m.Card, Columns: []m.Column{col(1,
+				piece("e-phone", "phone", m.Fields{"text": "Not sure which? Call the workshop."}))}},
+			legal("e-legal"),
 		}},
 	}
 }

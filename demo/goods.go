@@ -188,6 +188,7 @@ func shelves(tx *gorm.DB, _ time.Time) error {
 		{ID: "back-and-shown", Name: "Returned and ex-demo, at most 80", Shelf: store.JSON(`{"rule": {"all": [{"field": "condition", "is": ["returned", "ex-demo"]}, {"field": "price", "at_most": 8000}]}, "order": [{"by": "price"}]}`)},
 		{ID: "light-wind", Name: "Dual and four lines for light wind", Shelf: store.JSON(`{"rule": {"all": [{"field": "attribute", "name": "lines", "is": [2, 4]}, {"field": "attribute", "name": "wind_min", "at_most": 2}, {"field": "condition", "is": ["new"]}]}, "order": [{"by": "price"}]}`)},
 		{ID: "stood-long", Name: "More than 90 days in stock", Shelf: store.JSON(`{"rule": {"all": [{"field": "days_in_stock", "at_least": 91}, {"field": "stock", "at_least": 1}]}, "order": [{"by": "days_in_stock", "down": true}]}`)},
+		{ID: "all-goods", Name: "All goods", Shelf: store.JSON(`{"rule": {"all": [{"field": "stock", "at_least": 0}]}, "order": [{"by": "name"}]}`)},
 		{ID: "spares", Name: "Parts and line", Shelf: store.JSON(`{"rule": {"all": [{"field": "category", "is": ["Parts and line"]}, {"field": "stock", "at_least": 1}]}, "order": [{"by": "price"}]}`)},
 		{ID: "to-begin", Name: "To begin with", Shelf: store.JSON(`{"rule": {"all": [{"field": "category", "is": ["Single-line kites", "Kits", "Plans"]}, {"field": "condition", "is": ["new"]}]}, "order": [{"by": "price"}]}`)},
 	}).Error

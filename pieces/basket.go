@@ -2,8 +2,10 @@ package pieces
 
 import (
 	"slices"
+	"strings"
 
 	"chrysagon/core/goods"
+	"chrysagon/core/offer"
 )
 
 // Basket is the checkout of a page as its lists see it: their goods are put into it.
@@ -24,6 +26,19 @@ func (p Put) Field() string { return PutField + p.Product.ID }
 
 // PutField begins the names of the fields for goods of lists; their IDs follow.
 const PutField = "put:"
+
+// PutsIn are the IDs of the goods that a form has put in, at most as many as an order has
+// lines.
+func PutsIn(values map[string]string) []string {
+	var out []string
+	for name, n := range values {
+		if id, is := strings.CutPrefix(name, PutField); is && n != "" && n != "0" && len(id) <= 40 && len(out) < offer.MaxLines {
+			out = append(out, id)
+		}
+	}
+	slices.Sort(out)
+	return out
+}
 
 // Of is how one of the goods stands in the basket; false: it cannot be put in.
 func (b *Basket) Of(id string) (Put, bool) {

@@ -128,4 +128,13 @@ var funcs = template.FuncMap{
 	"lines": Lines,
 	"sums":  facts.Sums,
 	"nudge": facts.Nudge,
+	"look":  look,
 }
+
+// led is something that leads on, by a link or by the form of an order.
+type led struct {
+	Order string
+	To    any
+}
+
+func look(order string, to any) led { return led{order, to} }

@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/rich"
+	"chrysagon/core/target"
 	"chrysagon/pieces"
 )
 
@@ -22,6 +23,11 @@ func (r *Renderer) meta(c *pieces.Context, in Input) template.HTML {
 		return ""
 	}
 	at := in.Origin + "/" + in.Place.Address
+	// A page of a list is a page of its own; other orders of it, and some of it, are not for
+	// search engines.
+	if c.Paged != "" && !in.Facts.View.Plain() && !in.Facts.View.Own() {
+		at += "?" + in.Facts.View.String()
+	}
 	var out strings.Builder
 	tag := func(name, content string) {
 		if content != "" {
@@ -29,6 +35,9 @@ func (r *Renderer) meta(c *pieces.Context, in Input) template.HTML {
 		}
 	}
 	fmt.Fprintf(&out, `<link rel="canonical" href="%s">`, esc(at))
+	if c.Paged != "" && in.Facts.View.Own() {
+		out.WriteString(`<meta name="robots" content="noindex, follow">`)
+	}
 	if words := in.Page.Sharing.Keywords; words != "" {
 		fmt.Fprintf(&out, `<meta name="keywords" content="%s">`, esc(words))
 	}
@@ -83,6 +92,10 @@ func (r *Renderer) structured(c *pieces.Context, in Input, at string) any {
 					}
 				}
 			}
+		case is.Stands:
+			if node := r.listNode(c, in, p); node != nil {
+				graph = append(graph, node)
+			}
 		case is.Asked:
 			if node := questionsNode(p); node != nil {
 				graph = append(graph, node)
@@ -92,7 +105,33 @@ func (r *Renderer) structured(c *pieces.Context, in Input, at string) any {
 	if graph == nil {
 		return nil
 	}
+	if in.Place.Address != "" {
+		graph = append(graph, map[string]any{"@type": "BreadcrumbList", "itemListElement": []any{
+			map[string]any{"@type": "ListItem", "position": 1, "name": in.Facts.Store.Name, "item": in.Origin + "/"},
+			map[string]any{"@type": "ListItem", "position": 2, "name": pieces.Or(in.Title, in.Facts.Store.Name), "item": at},
+		}})
+	}
 	return map[string]any{"@context": "https://schema.org", "@graph": graph}
+}
+
+// listNode is a list of goods with where each is sold: ItemList.
+func (r *Renderer) listNode(c *pieces.Context, in Input, p manuscript.Piece) any {
+	kind, _ := r.Registry.Kind(p.Kind)
+	if kind.Lists == nil {
+		return nil
+	}
+	var items []any
+	for _, id := range kind.Lists(c, p) {
+		href, leads := c.Href(string(target.Product) + ":" + id)
+		if !leads || !strings.HasPrefix(string(href), "/") {
+			continue
+		}
+		items = append(items, map[string]any{"@type": "ListItem", "position": len(items) + 1, "url": in.Origin + string(href), "name": in.Facts.Products[id].Name})
+	}
+	if items == nil {
+		return nil
+	}
+	return map[string]any{"@type": "ItemList", "numberOfItems": len(items), "itemListElement": items}
 }
 
 func productNode(c *pieces.Context, in Input, product goods.Product, at string) any {

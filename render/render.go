@@ -94,6 +94,9 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}
+	for _, paged := range r.Registry.Schema().Names(in.Page).Lists {
+		c.Paged = paged.Piece
+	}
 	if r.collects(c, in.Page) {
 		c.Facts.Collected, c.Facts.Shipping = true, nil
 	}

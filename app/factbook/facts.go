@@ -13,6 +13,7 @@ import (
 	"chrysagon/core/ledger"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/core/shelf"
 	"chrysagon/store"
 )
 
@@ -25,8 +26,9 @@ type Buyer struct {
 	Code    string // typed
 	Link    string // by which they came
 	Step    string
-	Edition string // the live one that is looked at; its pictures are as it showed them
-	Joined  bool   // what is bought goes with an order that is paid for already
+	Edition string     // the live one that is looked at; its pictures are as it showed them
+	View    shelf.View // of the list that the page shows in pages
+	Joined  bool       // what is bought goes with an order that is paid for already
 }
 
 // Wanted is what one page names, and for whom it is drawn.
@@ -89,6 +91,7 @@ func (reader *Reader) assemble(ctx context.Context, r reading, p Wanted) (facts.
 	f := facts.Facts{
 		Store: reader.StoreFacts(shop), Floor: shop.FloorPercent,
 		Products: map[string]goods.Product{}, Shelves: map[string]facts.Shelf{}, Deadlines: map[string]deadline.Deadline{},
+		View:    p.Who.View,
 		Context: offer.Context{Country: p.Who.Country, Link: p.Who.Link, Step: p.Who.Step},
 	}
 	if f.Context.Country == "" {
@@ -101,6 +104,12 @@ func (reader *Reader) assemble(ctx context.Context, r reading, p Wanted) (facts.
 	products := slices.Clone(p.Names.Products)
 	for _, id := range p.Names.Shelves {
 		if s, known := r.standing[id]; known {
+			for _, paged := range p.Names.Lists {
+				if l, read := r.lists[listKey(paged, p.Who.View)]; read && paged.Shelf == id {
+					s.List = &l
+					products = append(products, l.Goods...)
+				}
+			}
 			f.Shelves[id] = s
 			products = append(products, s.Goods...)
 		}

@@ -19,6 +19,7 @@ import (
 type reading struct {
 	named    named                  // what names alone tell
 	standing map[string]facts.Shelf // what stands on the shelves among it
+	lists    map[string]facts.List  // pages of them that are looked at
 	offered  offered                // offers that can touch the goods named and standing
 	shown    shown                  // goods, with what offers give, and what belongs to them
 }
@@ -44,6 +45,12 @@ func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (rea
 	products := slices.Clone(names.Products)
 	for _, s := range r.standing {
 		products = append(products, s.Goods...)
+	}
+	if r.lists, err = r.named.lists(db, reader, pages); err != nil {
+		return r, err
+	}
+	for _, l := range r.lists {
+		products = append(products, l.Goods...)
 	}
 	slices.Sort(products)
 	products = slices.Compact(products)

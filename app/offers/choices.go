@@ -19,21 +19,22 @@ const choicesShown = 300
 
 // Wanted says which lists somebody chooses from.
 type Wanted struct {
-	Goods, Pictures, Deadlines, Offers, Shelves, Steps, Videos bool
+	Goods, Pictures, Deadlines, Offers, Shelves, Steps, Videos, Attributes bool
 
 	Named []string // goods that are listed in any case; without Goods, only they are
 }
 
 // Choices lists what somebody chooses from, as far as it was wanted.
 type Choices struct {
-	Store     facts.Store
-	Products  []goods.Product
-	Pictures  []facts.Picture
-	Deadlines []deadline.Deadline
-	Offers    []OfferRecord
-	Shelves   []store.Shelf
-	Steps     []StepChoice
-	Videos    []find.Choice
+	Store      facts.Store
+	Products   []goods.Product
+	Pictures   []facts.Picture
+	Deadlines  []deadline.Deadline
+	Offers     []OfferRecord
+	Shelves    []store.Shelf
+	Attributes []store.Attribute
+	Steps      []StepChoice
+	Videos     []find.Choice
 }
 
 // StepChoice is a step of some funnel, as an offer can be bound to it.
@@ -59,7 +60,7 @@ func (offers *Offers) Choices(ctx context.Context, want Wanted) (Choices, error)
 	for _, list := range []struct {
 		wanted bool
 		read   func(*gorm.DB, Wanted, *Choices) error
-	}{{want.Goods || len(want.Named) > 0, readGoods}, {want.Pictures, readPictures}, {want.Deadlines, readDeadlines}, {want.Shelves, readShelves}, {want.Steps, readSteps}, {want.Videos, readVideos}} {
+	}{{want.Goods || len(want.Named) > 0, readGoods}, {want.Pictures, readPictures}, {want.Deadlines, readDeadlines}, {want.Shelves, readShelves}, {want.Steps, readSteps}, {want.Videos, readVideos}, {want.Attributes, readAttributes}} {
 		if !list.wanted {
 			continue
 		}
@@ -105,6 +106,10 @@ func readDeadlines(db *gorm.DB, _ Wanted, s *Choices) error {
 		s.Deadlines = append(s.Deadlines, factbook.DeadlineOf(r))
 	}
 	return err
+}
+
+func readAttributes(db *gorm.DB, _ Wanted, s *Choices) error {
+	return db.Order("label, name").Find(&s.Attributes).Error
 }
 
 func readShelves(db *gorm.DB, _ Wanted, s *Choices) error {

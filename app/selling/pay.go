@@ -116,7 +116,9 @@ func (c Checkout) PartOf(values, faults map[string]string) int {
 func (counter *Counter) Checkout(ctx context.Context, in PayInput) (Checkout, error) {
 	live, who := in.Live, BuyerOf(in.Visitor, in.Values)
 	who.Step = live.Step.ID
-	f, shop, err := counter.Facts.Prices(ctx, counter.Render.Registry.Schema().Names(live.Page.Manuscript), who)
+	names := counter.Render.Registry.Schema().Names(live.Page.Manuscript)
+	names.Products = append(names.Products, pieces.PutsIn(in.Values)...)
+	f, shop, err := counter.Facts.Prices(ctx, names, who)
 	if err != nil {
 		return Checkout{}, err
 	}

@@ -18,6 +18,7 @@ import (
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
 	"chrysagon/core/own"
+	"chrysagon/core/shelf"
 	"chrysagon/core/shipping"
 	"chrysagon/core/style"
 	"chrysagon/core/tax"
@@ -208,7 +209,8 @@ type Facts struct {
 	Ledgers   map[string][]ledger.Entry // by product, oldest first
 	Setting   ledger.Setting
 	Tax       *tax.Table
-	Collected bool // what is ordered is fetched: nothing is sent, and no delivery paid for
+	View      shelf.View // of the list that is shown in pages
+	Collected bool       // what is ordered is fetched: nothing is sent, and no delivery paid for
 	Shipping  *shipping.Table
 	Floor     decimal.Decimal // least margin the store wants, in percent
 	Visitor   Visitor
@@ -243,6 +245,7 @@ type Page struct {
 type Shelf struct {
 	ID, Name string
 	Goods    []string  // IDs, in order
+	List     *List     // the page of it that is looked at; nil: it is not shown in pages
 	Named    []string  // of the goods that a page names those that its rule picks, shown or not
 	Changes  time.Time // when it can change by itself; zero: never
 }

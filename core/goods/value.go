@@ -51,6 +51,29 @@ func TextOf(s string) Value { return Value{Type: Text, Text: s} }
 // YesOf makes a yes or a no.
 func YesOf(yes bool) Value { return Value{Type: YesNo, Yes: yes} }
 
+// ParseValue reads what [Value.String] writes of a value of a type.
+func ParseValue(text string, of Type) (Value, error) {
+	switch of {
+	case Number:
+		n, err := decimal.NewFromString(text)
+		if err != nil || len(text) > 40 || n.Exponent() > 30 || n.Exponent() < -30 {
+			return Value{}, fmt.Errorf("%q is not a number", text)
+		}
+		return Value{Type: Number, Number: n}, nil
+	case Text:
+		if text == "" || !utf8.ValidString(text) || utf8.RuneCountInString(text) > MaxValue {
+			return Value{}, fmt.Errorf("%q is not a text of 1 to %d characters", text, MaxValue)
+		}
+		return TextOf(text), nil
+	case YesNo:
+		if text == YesOf(true).String() || text == YesOf(false).String() {
+			return YesOf(text == YesOf(true).String()), nil
+		}
+		return Value{}, fmt.Errorf("%q is neither yes nor no", text)
+	}
+	return Value{}, fmt.Errorf("there is no type %q", of)
+}
+
 // Equal tells whether two values are the same: numbers by size, so 2 is 2.0.
 func (v Value) Equal(o Value) bool {
 	if v.Type != o.Type {

@@ -10,7 +10,8 @@ import (
 // pages that must be read before it can be drawn.
 type Names struct {
 	Products, Deadlines, Pictures, Shelves, Groups, Videos, Slots []string
-	target.Needs                                                  // of its links
+	Lists                                                         []Paged // shelves that are shown in pages
+	target.Needs                                                          // of its links
 }
 
 // Names collects the references of a page from what its kinds declare.
@@ -31,6 +32,13 @@ func (s Schema) Names(p Page) Names {
 		}
 	}
 	p.Walk(func(_ Band, piece Piece) {
+		// One list of a page is in pages: its address says which of them is seen.
+		if of := s[piece.Kind].Traits.Pages; of != nil && len(n.Lists) == 0 {
+			if paged, is := of(piece.Fields); is {
+				paged.Piece = piece.ID
+				n.Lists = append(n.Lists, paged)
+			}
+		}
 		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
 			value := values.Text(f.Name)
 			if f.Type == Slots && value == "" {
@@ -78,7 +86,7 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 		n.Slots = append(n.Slots, id)
 	case Video:
 		n.Videos = append(n.Videos, id)
-	case Line, Prose, Rich, Link, Choice, Sign, File, List:
+	case Attribute, Line, Prose, Rich, Link, Choice, Sign, File, List:
 	}
 }
 

@@ -29,14 +29,17 @@ const (
 	Product  FieldType = "product"  // ID of a product
 	Deadline FieldType = "deadline" // ID of a deadline
 	Shelf    FieldType = "shelf"    // ID of a shelf
-	Group    FieldType = "group"    // ID of a group of goods
-	Video    FieldType = "video"    // ID of a video
-	File     FieldType = "file"     // ID of a file; no field holds one, links lead to them
-	Slots    FieldType = "slots"    // length of appointments in minutes, one of Options
-	Sign     FieldType = "sign"     // name of an icon of the shipped set
-	Choice   FieldType = "choice"   // one of Options
-	Link     FieldType = "link"     // where a link leads; see package target
-	List     FieldType = "list"     // items with fields of their own
+	// Attribute is what goods are told apart by: the name of one of the store's attributes, or
+	// one of those that all goods have (package shelf).
+	Attribute FieldType = "attribute"
+	Group     FieldType = "group"  // ID of a group of goods
+	Video     FieldType = "video"  // ID of a video
+	File      FieldType = "file"   // ID of a file; no field holds one, links lead to them
+	Slots     FieldType = "slots"  // length of appointments in minutes, one of Options
+	Sign      FieldType = "sign"   // name of an icon of the shipped set
+	Choice    FieldType = "choice" // one of Options
+	Link      FieldType = "link"   // where a link leads; see package target
+	List      FieldType = "list"   // items with fields of their own
 )
 
 // Option is one value of a choice.

@@ -35,12 +35,20 @@ type Traits struct {
 
 	Sold   func(Fields) (options [][]string, bumps []string) // IDs of the goods of each thing that its press can buy, and of its order bumps; nil: its product
 	Fills  func(Fields) bool                                 // whether goods of the page's lists are put into its order; nil: never
+	Pages  func(Fields) (Paged, bool)                        // how it shows its shelf in pages; nil: never
 	Orders func(Fields) checkout.Form                        // what its order form asks; nil: it has none
 	Pays   func(Fields) []order.Way                          // the ways to pay that it offers beside the card; nil: none
 	Calls  func(Fields) []Call                               // its calls to action; nil: it has none
 	Mails  func(Fields) bool                                 // whether it promises a mail; nil: never
 	Tall   func(Fields, func(string) Shape) int              // its height on a phone in CSS pixels; nil: some 60
 	Row    *Row                                              // it is a row of links; nil: it is none
+}
+
+// Paged is a shelf that is shown in pages.
+type Paged struct {
+	Piece, Shelf string
+	Size         int      // goods on a page
+	By           []string // attributes by which visitors narrow it
 }
 
 // Taking is what pressing a piece does to an order.

@@ -246,7 +246,12 @@ function start(form) {
     window.addEventListener('popstate', (e) => e.state?.checkout && turnTo(e.state.checkout, false))
   }
 
+  // Other pages of a list are presses of this form that leave the page. Enter in a field
+  // names the first of them too, and means the order.
+  let pressed = null
+  document.addEventListener('click', (e) => (pressed = e.detail > 0 || e.target === document.activeElement ? e.target : null), true)
   form.addEventListener('submit', async (e) => {
+    if (e.submitter?.matches('[name=requote][formaction]') && e.submitter.contains(pressed)) return
     e.preventDefault()
     // Enter goes on where there is something to go on to.
     const next = form.querySelector('[data-part]:not([hidden]) [data-next]')

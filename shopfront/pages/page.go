@@ -2,7 +2,6 @@
 package pages
 
 import (
-	"bytes"
 	"errors"
 	"strings"
 
@@ -16,6 +15,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
+	"chrysagon/core/shelf"
 	"chrysagon/core/source"
 	"chrysagon/internal/wire"
 	"chrysagon/pieces"
@@ -68,7 +68,12 @@ func (p *Pages) page(c fiber.Ctx) error {
 	via := c.Query("via")   // a link of its own may have offers of its own
 	sent := c.Query("sent") // the form that has just been taken says so
 	going := c.Cookies(frame.GoingCookie) != ""
-	if e := p.cache.get(address, p.Store.Now()); e != nil && via == "" && sent == "" && !going {
+	view := shelf.ReadView(frame.Queries(c))
+	key := address
+	if !view.Plain() {
+		key += "?" + view.String()
+	}
+	if e := p.cache.get(key, p.Store.Now()); e != nil && via == "" && sent == "" && !going {
 		return p.send(c, e)
 	}
 	generation := p.cache.generation.Load()
@@ -84,7 +89,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	if live.Step.Kind.AfterPayment() {
 		return p.orderPage(c, live)
 	}
-	drawn, err := p.draw(c, live, nil, pieces.Form{}, factbook.Buyer{})
+	drawn, err := p.draw(c, live, nil, pieces.Form{}, factbook.Buyer{View: view})
 	if err != nil {
 		return err
 	}
@@ -110,7 +115,9 @@ func (p *Pages) page(c fiber.Ctx) error {
 	e := newEntry(drawn.HTML)
 	e.headers, e.until = keptHeaders(p.pagePolicy(drawn)), drawn.Until
 	e.seen = events.Event{PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID}
-	p.cache.put(string(bytes.Clone([]byte(address))), e, generation)
+	if !view.Own() { // of narrowings there are too many to keep
+		p.cache.put(strings.Clone(key), e, generation)
+	}
 	return p.send(c, e)
 }
 
@@ -230,7 +237,9 @@ func (p *Pages) leadOn(c fiber.Ctx, live publishing.Live, pageID string) error {
 // draw draws a live page as of now, for whom something may be known.
 func (p *Pages) draw(c fiber.Ctx, live publishing.Live, o *store.Order, form pieces.Form, who factbook.Buyer) (render.Result, error) {
 	who.Step, who.Edition = live.Step.ID, live.Edition.ID
-	f, err := p.Facts.FactsFor(c, p.Render.Registry.Schema().Names(live.Page.Manuscript), who)
+	names := p.Render.Registry.Schema().Names(live.Page.Manuscript)
+	names.Products = append(names.Products, pieces.PutsIn(form.Values)...)
+	f, err := p.Facts.FactsFor(c, names, who)
 	if err != nil {
 		return render.Result{}, err
 	}
@@ -256,7 +265,7 @@ func (p *Pages) Private(c fiber.Ctx, status int, live publishing.Live, o *store.
 	if o != nil {
 		who = selling.UpsellBuyer(*o)
 	}
-	who.Zone = frame.ZoneOf(c)
+	who.Zone, who.View = frame.ZoneOf(c), shelf.ReadView(frame.Queries(c))
 	drawn, err := p.draw(c, live, o, form, who)
 	if err != nil {
 		return err

@@ -6,6 +6,7 @@ import (
 	"chrysagon/app/offers"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
+	"chrysagon/core/shelf"
 	"chrysagon/pieces"
 	"chrysagon/studio/choose"
 	"chrysagon/studio/sharing"
@@ -29,11 +30,11 @@ func (place *Place) slip(c fiber.Ctx) error {
 		return err
 	}
 	kind, _ := place.Render.Registry.Kind(p.Kind)
-	shelf, err := place.Offers.Choices(c, wanted(kind.Fields, p))
+	known, err := place.Offers.Choices(c, wanted(kind.Fields, p))
 	if err != nil {
 		return err
 	}
-	values := map[string]any{"Piece": p, "PageID": draft.ID, "Shelf": shelf, "Title": kind.Title}
+	values := map[string]any{"Piece": p, "PageID": draft.ID, "Shelf": known, "Title": kind.Title}
 	var fields []slipField
 	for _, f := range kind.Fields {
 		if f.Written() || f.Type == manuscript.List || f.Drawn {
@@ -45,11 +46,11 @@ func (place *Place) slip(c fiber.Ctx) error {
 			by.Set = f.Name
 			field.Chooser = &by
 		} else {
-			field.Choices = choices(f, shelf)
+			field.Choices = choices(f, known)
 		}
 		if f.Type == manuscript.Deadline {
 			values["DeadlineField"] = f.Name
-			if at := sharing.Shared(p.Fields.Text(f.Name), shelf, place.Store.Now()); at != nil {
+			if at := sharing.Shared(p.Fields.Text(f.Name), known, place.Store.Now()); at != nil {
 				values["Deadline"] = at
 			}
 		}
@@ -66,8 +67,8 @@ func (place *Place) slip(c fiber.Ctx) error {
 		return err
 	}
 	if product := p.Fields.Text("product"); product != "" {
-		values["Offers"] = sharing.OffersOn(product, shelf, place.Store.Now())
-		values["Product"], values["ProductName"] = product, shelf.Names()[product]
+		values["Offers"] = sharing.OffersOn(product, known, place.Store.Now())
+		values["Product"], values["ProductName"] = product, known.Names()[product]
 	}
 	return place.Send(c, fiber.StatusOK, "slip", values)
 }
@@ -84,7 +85,7 @@ func wanted(fields []manuscript.Field, p manuscript.Piece) offers.Wanted {
 	}
 	return offers.Wanted{
 		Named: named, Offers: product != "" || has(manuscript.Deadline),
-		Deadlines: product != "" || has(manuscript.Deadline), Shelves: has(manuscript.Shelf), Videos: has(manuscript.Video),
+		Deadlines: product != "" || has(manuscript.Deadline), Shelves: has(manuscript.Shelf), Videos: has(manuscript.Video), Attributes: has(manuscript.Attribute),
 	}
 }
 
@@ -96,21 +97,26 @@ type slipField struct {
 }
 
 // choices are what a field's list holds, where all of it can be shown.
-func choices(f manuscript.Field, shelf offers.Choices) []manuscript.Option {
+func choices(f manuscript.Field, known offers.Choices) []manuscript.Option {
 	list := []manuscript.Option{{Value: "", Label: "nothing yet"}}
 	switch f.Type {
 	case manuscript.Choice, manuscript.Slots:
 		return f.Options
 	case manuscript.Deadline:
-		for _, d := range shelf.Deadlines {
+		for _, d := range known.Deadlines {
 			list = append(list, manuscript.Option{Value: d.ID, Label: d.Name})
 		}
 	case manuscript.Shelf:
-		for _, h := range shelf.Shelves {
+		for _, h := range known.Shelves {
 			list = append(list, manuscript.Option{Value: h.ID, Label: h.Name})
 		}
+	case manuscript.Attribute:
+		list = []manuscript.Option{{Value: "", Label: "nothing"}, {Value: shelf.ByCategory, Label: "their kind"}, {Value: shelf.ByCondition, Label: "their condition"}}
+		for _, a := range known.Attributes {
+			list = append(list, manuscript.Option{Value: a.Name, Label: a.Label})
+		}
 	case manuscript.Video:
-		for _, v := range shelf.Videos {
+		for _, v := range known.Videos {
 			list = append(list, manuscript.Option{Value: v.ID, Label: v.Name})
 		}
 	case manuscript.Line, manuscript.Prose, manuscript.Rich, manuscript.List, manuscript.Group, manuscript.Sign, manuscript.File, manuscript.Picture, manuscript.Product, manuscript.Link:
