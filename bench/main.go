@@ -53,6 +53,14 @@ func run(ctx context.Context) error {
 		stop()
 		return errors.Join(err, <-done)
 	}
+	if os.Getenv("BENCH_ONLY") == "lists" {
+		err := fill(ctx, s)
+		if err == nil {
+			err = listsMany(ctx, srv.App)
+		}
+		stop()
+		return errors.Join(err, <-done)
+	}
 	if os.Getenv("BENCH_QUICK") == "" {
 		if err := quotes(); err != nil {
 			fmt.Fprintln(os.Stderr, "bench:", err)

@@ -330,3 +330,62 @@ test('whoever pays on the till’s own page is led there and back', async () => 
   assert.deepEqual(page.troubles, [])
   await page.context().close()
 })
+
+for (const [size, viewport] of Object.entries({ phone, desktop }))
+  for (const script of [true, false])
+    test(`a list is turned and narrowed on a ${size} ${script ? 'with' : 'without'} script`, async () => {
+      const page = await program.open({ viewport, javaScriptEnabled: script })
+      await page.goto(program.shop('/everything'))
+      if (script) await accessible(page)
+      const first = await page.locator('.card .what b').allTextContents()
+      assert.equal(first.length, 8)
+      await page.click('.list-pages >> text=2')
+      await page.waitForURL('**/everything?page=2#e-shelf')
+      assert.equal((await page.locator('.card .what b').allTextContents()).filter((name) => first.includes(name)).length, 0)
+      await page.click('.list-facet:has-text("Lines") summary')
+      await page.click('.list-facet[open] a[href*="in-lines=4"]')
+      await page.waitForURL('**/everything?in-lines=4#e-shelf')
+      assert.match(await page.textContent('.list-count'), /3 goods/)
+      if (script) await accessible(page)
+      await page.click('.list-sort summary')
+      await page.click('text=the cheapest first')
+      assert.match(await page.locator('.card .what b').first().textContent(), /Loom, four line, ex-demo/)
+      await page.click('text=Show all')
+      await page.waitForURL('**/everything?by=cheap#e-shelf')
+      assert.deepEqual(page.troubles, [])
+      await page.context().close()
+    })
+
+test('what is put in goes along to the next page of a list', async () => {
+  const told = await command(studio, 'spares', {
+    command: {
+      op: 'several',
+      steps: [
+        { op: 'set', piece: 'd-parts-shelf', field: 'show', value: '4' },
+        { op: 'set', piece: 'd-parts-shelf', field: 'rest', value: 'pages' },
+      ],
+    },
+  })
+  assert.equal(told.status, 200, JSON.stringify(told))
+  await studio.goto(program.studio('/pages/spares'))
+  await publish(studio)
+  const page = await program.open({ viewport: desktop })
+  await page.goto(program.shop('/spares'))
+  await page.fill('[name="put:lantern-cell"]', '2')
+  await page.fill('[name=name]', 'Ines Falk')
+  await page.click('.list-pages >> text=2')
+  await page.waitForURL('**/spares/checkout?page=2#d-parts-shelf')
+  assert.equal(await page.inputValue('[name=name]'), 'Ines Falk')
+  await page.fill('[name="put:reel"]', '1')
+  await page.press('[name="put:reel"]', 'Tab')
+  await page.waitForFunction(() => document.querySelector('[data-total]')?.textContent === '€40.00')
+  await accessible(page)
+  // Enter in a field means the order, not the next page of the list.
+  await fillIn(page)
+  await typeCard(page, cards.approves)
+  await page.press('[name=town]', 'Enter')
+  await lands(page, '**/thank-you-all-year?order=*')
+  assert.match(await page.textContent('.receipt'), /Spare lantern cell[^]*2 ×[^]*Beech reel[^]*€40\.00/)
+  assert.deepEqual(page.troubles, [])
+  await page.context().close()
+})

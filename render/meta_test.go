@@ -36,11 +36,14 @@ func structuredData(t *testing.T, html string) []map[string]any {
 // The properties that schema.org names for these types (schema.org, release of
 // 2024, from memory).
 var terms = map[string][]string{
-	"Product":  {"@type", "name", "sku", "image", "description", "offers"},
-	"Offer":    {"@type", "url", "price", "priceCurrency", "availability", "priceValidUntil"},
-	"FAQPage":  {"@type", "mainEntity"},
-	"Question": {"@type", "name", "acceptedAnswer"},
-	"Answer":   {"@type", "text"},
+	"ItemList":       {"@type", "itemListElement", "numberOfItems"},
+	"BreadcrumbList": {"@type", "itemListElement"},
+	"ListItem":       {"@type", "position", "name", "item", "url"},
+	"Product":        {"@type", "name", "sku", "image", "description", "offers"},
+	"Offer":          {"@type", "url", "price", "priceCurrency", "availability", "priceValidUntil"},
+	"FAQPage":        {"@type", "mainEntity"},
+	"Question":       {"@type", "name", "acceptedAnswer"},
+	"Answer":         {"@type", "text"},
 }
 
 func onlyTerms(t *testing.T, node any) {
@@ -65,7 +68,8 @@ func TestAPageSaysWhatItSellsInSchemaOrgsTerms(t *testing.T) {
 		{ID: "q", Kind: "faq", Fields: m.Fields{"items": []any{map[string]any{"question": "Does it float?", "answer": "It flies."}}}},
 	}}}}}}
 	graph := structuredData(t, published(t, page, func(*render.Input) {}))
-	require.Len(t, graph, 2)
+	require.Len(t, graph, 3)
+	assert.Equal(t, "BreadcrumbList", graph[2]["@type"])
 	for _, node := range graph {
 		onlyTerms(t, node)
 	}

@@ -1,6 +1,7 @@
 package factbook
 
 import (
+	"cmp"
 	"encoding/json"
 	"fmt"
 	"slices"
@@ -17,7 +18,7 @@ import (
 
 // listCounted is how many goods of a list are counted, for all and for each thing that
 // narrows it: beyond it is said that there are more.
-const listCounted = 2000
+const listCounted = 1000
 
 // facetValues is how many values of one thing are offered, the most frequent.
 const facetValues = 12
@@ -30,6 +31,7 @@ func listKey(p manuscript.Paged, v shelf.View) string {
 // lists reads the pages of lists that pages show.
 func (n named) lists(db *gorm.DB, reader *Reader, pages []Wanted) (map[string]facts.List, error) {
 	out := map[string]facts.List{}
+	var attributes map[string]goods.Attribute
 	for _, p := range pages {
 		for _, paged := range p.Names.Lists {
 			i := slices.IndexFunc(n.Shelves, func(s store.Shelf) bool { return s.ID == paged.Shelf })
@@ -37,7 +39,13 @@ func (n named) lists(db *gorm.DB, reader *Reader, pages []Wanted) (map[string]fa
 			if _, known := out[key]; known || i < 0 {
 				continue
 			}
-			l, err := n.list(db, reader, n.Shelves[i], paged, p.Who.View)
+			if attributes == nil {
+				var err error
+				if attributes, err = attributesOf(db); err != nil {
+					return nil, err
+				}
+			}
+			l, err := n.list(db, reader, n.Shelves[i], paged, p.Who.View, attributes)
 			if err != nil {
 				return nil, fmt.Errorf("read a list: %w", err)
 			}
@@ -47,13 +55,9 @@ func (n named) lists(db *gorm.DB, reader *Reader, pages []Wanted) (map[string]fa
 	return out, nil
 }
 
-func (n named) list(db *gorm.DB, reader *Reader, row store.Shelf, paged manuscript.Paged, view shelf.View) (facts.List, error) {
+func (n named) list(db *gorm.DB, reader *Reader, row store.Shelf, paged manuscript.Paged, view shelf.View, attributes map[string]goods.Attribute) (facts.List, error) {
 	l := facts.List{View: view, Page: max(view.Page, 1)}
 	s, err := ParseShelf(row)
-	if err != nil {
-		return l, err
-	}
-	attributes, err := attributesOf(db)
 	if err != nil {
 		return l, err
 	}
@@ -71,27 +75,32 @@ func (n named) list(db *gorm.DB, reader *Reader, row store.Shelf, paged manuscri
 		return l, err
 	}
 	where, args := from+" AND "+wanted.Where, slices.Concat(fromArgs, wanted.WhereArgs())
-	var found struct {
-		Goods store.StringList
-		Total int
-	}
-	sql := fmt.Sprintf("SELECT ARRAY(SELECT v.id%s ORDER BY %s LIMIT %d OFFSET %d) AS goods, (SELECT count(*) FROM (SELECT 1%s LIMIT %d) x) AS total",
-		where, ordered.Order, paged.Size, (l.Page-1)*paged.Size, where, listCounted+1)
-	all := slices.Concat(args, ordered.Args[len(ordered.WhereArgs()):], args)
-	if err := db.Raw(sql, all...).Scan(&found).Error; err != nil {
+	sql := fmt.Sprintf("SELECT v.id%s ORDER BY %s LIMIT %d OFFSET %d", where, ordered.Order, paged.Size, (l.Page-1)*paged.Size)
+	if err := db.Raw(sql, slices.Concat(args, ordered.Args[len(ordered.WhereArgs()):])...).Scan(&l.Goods).Error; err != nil {
 		return l, err
 	}
-	l.Goods, l.Total, l.More = found.Goods, min(found.Total, listCounted), found.Total > listCounted
+	// What narrows the list does not narrow what its own values would leave.
+	counts, err := counted(db, where, args, paged.By, attributes)
+	if err != nil {
+		return l, err
+	}
+	l.Total, l.More = min(counts.total, listCounted), counts.total > listCounted
 	l.Pages = max((l.Total+paged.Size-1)/paged.Size, 1)
 	if l.More && len(l.Goods) == paged.Size {
 		l.Pages = max(l.Pages, l.Page+1) // how many there are is not counted
 	}
 	for _, by := range paged.By {
-		f, err := n.facet(db, s, at, paged, view, by, attributes)
-		if err != nil {
-			return l, err
+		of := counts
+		if len(view.In[by]) > 0 {
+			others, err := store.BuildShelf(shelf.Shelf{Rule: view.Narrow(paged.By, by, attributes)}, at)
+			if err != nil {
+				return l, err
+			}
+			if of, err = counted(db, from+" AND "+others.Where, slices.Concat(fromArgs, others.WhereArgs()), []string{by}, attributes); err != nil {
+				return l, err
+			}
 		}
-		if len(f.Values) > 1 || len(view.In[by]) > 0 {
+		if f := of.facet(by, view, attributes); len(f.Values) > 1 || len(view.In[by]) > 0 {
 			l.Facets = append(l.Facets, f)
 		}
 	}
@@ -108,41 +117,69 @@ func standsOn(s shelf.Shelf, at shelf.Sight) (from string, args []any, err error
 	return " " + store.GoodsFrom + " WHERE " + q.Where, q.WhereArgs(), err
 }
 
-// facet counts what a list would be narrowed to by each value of one thing, beside what
-// else narrows it.
-func (n named) facet(db *gorm.DB, s shelf.Shelf, at shelf.Sight, paged manuscript.Paged, view shelf.View, by string, attributes map[string]goods.Attribute) (facts.Facet, error) {
-	f := facts.Facet{By: by, Label: attributes[by].Label}
-	value, args := "v.attributes -> ?::text", []any{by}
-	switch by {
-	case shelf.ByCategory:
-		f.Label, value, args = "Kind", "to_jsonb(p.category)", nil
-	case shelf.ByCondition:
-		f.Label, value, args = "Condition", "to_jsonb(v.condition)", nil
-	default:
-		if _, known := attributes[by]; !known {
-			return f, nil
+// counts are how many goods there are, and how many have each value of what narrows them.
+type counts struct {
+	total int
+	rows  []valueCount
+}
+
+type valueCount struct {
+	By    string
+	Value store.JSON
+	Goods int
+}
+
+// counted counts them by reading them once, as far as they are counted.
+func counted(db *gorm.DB, where string, args []any, by []string, attributes map[string]goods.Attribute) (counts, error) {
+	// Products are looked at only where something asks for them: each of the goods has one.
+	category := "p.category"
+	if bare := strings.Replace(where, store.GoodsFrom, "FROM variants v", 1); !strings.Contains(bare, "p.") && !slices.Contains(by, shelf.ByCategory) {
+		where, category = bare, "''"
+	}
+	sql := strings.Builder{}
+	fmt.Fprintf(&sql, "WITH base AS MATERIALIZED (SELECT v.attributes, "+category+" AS category, v.condition%s LIMIT %d) SELECT '' AS by, NULL::jsonb AS value, count(*) AS goods FROM base", where, listCounted+1)
+	for _, name := range by {
+		value := "attributes -> ?::text"
+		switch name {
+		case shelf.ByCategory:
+			value = "to_jsonb(nullif(category, ''))"
+		case shelf.ByCondition:
+			value = "to_jsonb(condition)"
+		default:
+			if _, known := attributes[name]; !known {
+				continue
+			}
+		}
+		sql.WriteString(" UNION ALL SELECT ?::text, value, count(*) FROM (SELECT " + value + " AS value FROM base) x WHERE value IS NOT NULL GROUP BY 2")
+		args = append(args, name)
+		if strings.Contains(value, "?") {
+			args = append(args, name)
 		}
 	}
-	from, fromArgs, err := standsOn(s, at)
-	if err != nil {
-		return f, err
+	var c counts
+	if err := db.Raw(sql.String(), args...).Scan(&c.rows).Error; err != nil {
+		return c, fmt.Errorf("count a list: %w", err)
 	}
-	others, err := store.BuildShelf(shelf.Shelf{Rule: view.Narrow(paged.By, by, attributes)}, at)
-	if err != nil {
-		return f, err
+	for _, r := range c.rows {
+		if r.By == "" {
+			c.total = r.Goods
+		}
 	}
-	var rows []struct {
-		Value store.JSON
-		Goods int
+	return c, nil
+}
+
+// facet is one thing by which a list is narrowed, with its most frequent values.
+func (c counts) facet(by string, view shelf.View, attributes map[string]goods.Attribute) facts.Facet {
+	f := facts.Facet{By: by, Label: attributes[by].Label, Counted: c.total <= listCounted}
+	switch by {
+	case shelf.ByCategory:
+		f.Label = "Kind"
+	case shelf.ByCondition:
+		f.Label = "Condition"
 	}
-	sql := fmt.Sprintf(`SELECT value, count(*) AS goods FROM (SELECT %s AS value%s AND %s LIMIT %d) x WHERE value IS NOT NULL GROUP BY 1 ORDER BY 2 DESC, 1 LIMIT %d`,
-		value, from, others.Where, listCounted, facetValues)
-	if err := db.Raw(sql, slices.Concat(args, fromArgs, others.WhereArgs())...).Scan(&rows).Error; err != nil {
-		return f, err
-	}
-	for _, r := range rows {
+	for _, r := range c.rows {
 		var v goods.Value
-		if json.Unmarshal(r.Value, &v) != nil || v.String() == "" {
+		if r.By != by || json.Unmarshal(r.Value, &v) != nil || v.String() == "" {
 			continue
 		}
 		words := v.String()
@@ -151,13 +188,15 @@ func (n named) facet(db *gorm.DB, s shelf.Shelf, at shelf.Sight, paged manuscrip
 		}
 		f.Values = append(f.Values, facts.FacetValue{Value: v.String(), Words: words, Goods: r.Goods, Wanted: view.Wants(by, v.String())})
 	}
+	slices.SortStableFunc(f.Values, func(a, b facts.FacetValue) int { return cmp.Or(b.Goods-a.Goods, byValue(a.Value, b.Value)) })
+	f.Values = f.Values[:min(len(f.Values), facetValues)]
 	for _, gone := range view.In[by] { // what is wanted can be let go, even where nothing is left of it
 		if !slices.ContainsFunc(f.Values, func(v facts.FacetValue) bool { return v.Value == gone }) {
 			f.Values = append(f.Values, facts.FacetValue{Value: gone, Words: gone, Wanted: true})
 		}
 	}
 	slices.SortStableFunc(f.Values, func(a, b facts.FacetValue) int { return byValue(a.Value, b.Value) })
-	return f, nil
+	return f
 }
 
 // byValue orders numbers by size, and words by their letters.

@@ -91,7 +91,7 @@ func (n named) stand(db *gorm.DB, reader *Reader, products []string) (map[string
 			return nil, err
 		}
 		parts = append(parts, "(SELECT ?::text AS shelf, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" ORDER BY "+q.Order+LimitOf(s.Limit)+") AS goods, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" AND v.id = ANY(?::text[])) AS named)")
-		args = append(append(append(append(args, row.ID), q.Args...), q.Args...), store.TextArray(products))
+		args = append(append(append(append(args, row.ID), q.Args...), q.WhereArgs()...), store.TextArray(products))
 		out[row.ID] = facts.Shelf{ID: row.ID, Name: row.Name, Changes: s.Changes(at)}
 	}
 	var rows []struct {

@@ -15,6 +15,7 @@ type List struct {
 // Facet is something by which a list is narrowed.
 type Facet struct {
 	By, Label string
+	Counted   bool // all goods were: its numbers are true
 	Values    []FacetValue
 }
 

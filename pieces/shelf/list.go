@@ -83,7 +83,11 @@ func looked(c *pieces.Context, p m.Piece, l *list, order string) lookedAt {
 	for _, f := range l.Facets {
 		one := facetShown{Label: f.Label}
 		for _, value := range f.Values {
-			one.Values = append(one.Values, to(v.With(f.By, value.Value), value.Words, strconv.Itoa(value.Goods), value.Wanted))
+			goods := ""
+			if f.Counted {
+				goods = strconv.Itoa(value.Goods)
+			}
+			one.Values = append(one.Values, to(v.With(f.By, value.Value), value.Words, goods, value.Wanted))
 		}
 		out.Facets = append(out.Facets, one)
 	}
