@@ -127,8 +127,8 @@ func shop(tx *gorm.DB, now time.Time) error {
 		// The IBAN is the example of the IBAN registry for Portugal, which is nobody's account.
 		TransferTo: "Gustwell Kiteworks\nIBAN PT50 0002 0123 1234 5678 9015 4\nBank of the Long Spit", TransferDays: 7,
 		CollectAt: "4 Sailmakers’ Row, Gustwell\nTuesday to Saturday, 10:00 to 18:00", CollectDays: 5,
-		Privacy:      "We keep your name, email and address with your order, because the law asks us to keep orders for ten years, and use them for nothing else. A cookie joins your order to your browser. Your card number never reaches us: it goes straight to the till that charges it. Write to us to see what we keep, or to have mended what is wrong.",
-		Terms:        "Prices include tax. You may send anything back within 30 days for any reason and get your money back, delivery included. We mend what we sell, free, for as long as you fly it.",
+		Privacy: "We keep your name, email and address with your order, because the law asks us to keep orders for ten years, and use them for nothing else. A cookie joins your order to your browser. Your card number never reaches us: it goes straight to the till that charges it. Write to us to see what we keep, or to have mended what is wrong.",
+		Terms:   "Prices include tax. You may send anything back within 30 days for any reason and get your money back, delivery included. We mend what we sell, free, for as long as you fly it.",
 	}).Error
 	if err != nil {
 		return err

@@ -170,7 +170,9 @@ export async function lands(page, address) {
     const said = await page.evaluate(() =>
       [...document.querySelectorAll('[data-notice], [data-error], [aria-busy=true]')].map((el) => el.textContent.trim()).filter(Boolean),
     )
-    throw new Error(`${e.message}at ${page.url()}, which says ${JSON.stringify(said)}; in trouble by ${JSON.stringify(page.troubles)}`)
+    throw new Error(`${e.message}at ${page.url()}, which says ${JSON.stringify(said)}; in trouble by ${JSON.stringify(page.troubles)}`, {
+      cause: e,
+    })
   }
 }
 

@@ -58,6 +58,8 @@ func everything(t require.TestingT, r *render.Renderer) m.Page {
 func fill(kind m.Kind, fields m.Fields) {
 	for _, f := range kind.Fields {
 		switch f.Type {
+		case m.Attribute:
+			fields[f.Name] = "lines"
 		case m.Line, m.Prose, m.Rich:
 			fields[f.Name] = `Wind & "sail" <script>alert(1)</script>`
 			if sound, ok := map[string]string{"average": "4.8", "count": "212", "opens": "9:30", "closes": "18"}[f.Name]; ok {

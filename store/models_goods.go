@@ -35,6 +35,8 @@ type Variant struct {
 	Attributes  JSON   `gorm:"type:jsonb"`
 	NowMinor    int64  // what everybody is asked now
 	Address     string `gorm:"default:null"` // on the shopfront, under /goods; by default from its name
+
+	ArchivedAt *time.Time // since when it is not sold any more
 }
 
 // Attribute declares a property that goods can have.

@@ -32,6 +32,18 @@ type ShelfSQL struct {
 	split int
 }
 
+// unarchived ends every condition: what is archived stands on no shelf.
+const unarchived = " AND v.archived_at IS NULL"
+
+// AllGoods is the condition of a shelf that picks everything.
+const AllGoods = "true" + unarchived
+
+// Archived is the shelf as it would pick among what is archived.
+func (q ShelfSQL) Archived() ShelfSQL {
+	q.Where = strings.TrimSuffix(q.Where, unarchived) + " AND v.archived_at IS NOT NULL"
+	return q
+}
+
 // WhereArgs are the arguments of Where alone, for counting.
 func (q ShelfSQL) WhereArgs() []any { return q.Args[:q.split] }
 
@@ -48,6 +60,7 @@ func BuildShelf(s shelf.Shelf, at shelf.Sight) (ShelfSQL, error) {
 	if len(s.LeftOut) > 0 {
 		where = fmt.Sprintf("%s AND v.id <> ALL(%s)", where, b.arg(textArray(s.LeftOut)))
 	}
+	where += unarchived
 	split := len(b.args)
 	var order []string
 	if len(s.Pinned) > 0 {

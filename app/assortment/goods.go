@@ -21,10 +21,11 @@ import (
 
 // GoodsQuery is what the Goods place is asked to list.
 type GoodsQuery struct {
-	Find   string      // words of the name or the SKU
-	Shelf  shelf.Shelf // filter and order
-	After  int         // rows to leave out
-	Number int         // rows wanted
+	Archived bool        // those that are archived, and no others
+	Find     string      // words of the name or the SKU
+	Shelf    shelf.Shelf // filter and order
+	After    int         // rows to leave out
+	Number   int         // rows wanted
 }
 
 // GoodsRow is one row of the Goods table.
@@ -69,6 +70,9 @@ func (g *Assortment) goodsWhere(ctx context.Context, q GoodsQuery, at shelf.Sigh
 	if err != nil {
 		return "", "", nil, nil, refusal.Of(refusal.ErrInvalid, "The filter cannot be read: %s.", err)
 	}
+	if q.Archived {
+		built = built.Archived()
+	}
 	where, whereArgs, orderArgs = built.Where, slices.Clone(built.WhereArgs()), built.Args[len(built.WhereArgs()):]
 	if strings.TrimSpace(q.Find) != "" {
 		found, err := g.find(ctx, q.Find)
@@ -109,7 +113,7 @@ func (g *Assortment) Goods(ctx context.Context, q GoodsQuery) (GoodsList, error)
 	if err != nil {
 		return list, fmt.Errorf("count the goods: %w", err)
 	}
-	if where == "true" && list.Total > countUpTo {
+	if where == store.AllGoods && list.Total > countUpTo {
 		list.Count = countUpTo + 1
 		return list, nil
 	}
@@ -148,6 +152,7 @@ type GoodsPage struct {
 	File     string
 	Zone     string
 	Setting  ledger.Setting
+	Sold     map[string]Sold
 }
 
 // Use is a place in which a product is used.
@@ -200,6 +205,9 @@ func (g *Assortment) GoodsPage(ctx context.Context, productID string) (GoodsPage
 		return page, fmt.Errorf("read the pictures: %w", err)
 	}
 	if err := db.Raw("SELECT name FROM files WHERE product_id = ?", productID).Scan(&page.File).Error; err != nil {
+		return page, err
+	}
+	if page.Sold, err = g.sold(ctx, page.Variants, shop.Currency); err != nil {
 		return page, err
 	}
 	page.Used, err = g.usesOf(ctx, ids)

@@ -14,7 +14,7 @@ import (
 
 // GoodsColumns are what a variant and its product come to, as one of the goods.
 const GoodsColumns = `v.id, v.product_id, p.name, v.label, p.form, p.category, p.tags, p.tax_class, p.perishable, p.added_at, p.picture_id,
-	v.sku, v.price_minor, v.now_minor, v.cost_minor, v.stock - v.reserved AS available, v.weight_grams, v.condition, v.received_at, v.attributes`
+	v.sku, v.price_minor, v.now_minor, v.cost_minor, v.stock - v.reserved AS available, v.weight_grams, v.condition, v.received_at, v.attributes, v.archived_at IS NOT NULL AS archived`
 
 // GoodsRows selects goods as [GoodsRow] reads them.
 const GoodsRows = "SELECT " + GoodsColumns + " " + store.GoodsFrom
@@ -32,6 +32,7 @@ type GoodsRow struct {
 	Available, WeightGrams                               int
 	Condition                                            string
 	ReceivedAt                                           *time.Time
+	Archived                                             bool
 	Attributes                                           store.JSON
 }
 
@@ -40,7 +41,7 @@ func (r GoodsRow) Product(currency string) goods.Product {
 	p := goods.Product{
 		ID: r.ID, ProductID: r.ProductID, SKU: r.SKU, Name: r.Name, Form: goods.Form(r.Form), Category: r.Category, Tags: r.Tags,
 		TaxClass: r.TaxClass, Perishable: r.Perishable, Added: r.AddedAt.UTC(), Price: money.Of(r.PriceMinor, currency),
-		Stock: r.Available, Weight: r.WeightGrams, Condition: goods.Condition(r.Condition),
+		Stock: r.Available, Weight: r.WeightGrams, Condition: goods.Condition(r.Condition), Archived: r.Archived,
 	}
 	if r.Label != "" {
 		p.Name += ", " + r.Label

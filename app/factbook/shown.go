@@ -36,7 +36,7 @@ const weightSQL = `coalesce((SELECT octet_length(s.bytes) FROM picture_sizes s W
 const soldSQL = `SELECT DISTINCT ON (ref) ref, id, name, address FROM (
 		SELECT s.ref, p.id, p.name, s.address, CASE s.what WHEN 'checkout' THEN 0 ELSE 2 END AS rank, p.purpose FROM public_shows s JOIN pages p ON p.id = s.page_id
 			WHERE s.what IN ('checkout', 'product') AND s.ref = ANY(?::text[])
-		UNION ALL SELECT v.id, l.page_id, p.name, '` + goods.Path + "' || v.address, 1, 'product' " + store.GoodsFrom + " CROSS JOIN (" + store.PageOfProducts + `) l WHERE v.id = ANY(?::text[])
+		UNION ALL SELECT v.id, l.page_id, p.name, '` + goods.Path + "' || v.address, 1, 'product' " + store.GoodsFrom + " CROSS JOIN (" + store.PageOfProducts + `) l WHERE v.id = ANY(?::text[]) AND v.archived_at IS NULL
 	) found ORDER BY ref, rank, (purpose = 'sales') DESC, address`
 
 func readShown(db *gorm.DB, how extent, products []string, names manuscript.Names, edition string, n named) (shown, error) {

@@ -13,18 +13,24 @@ import (
 
 // goodsWithPages are the goods that have a page made from the one page of a product that
 // is live: those for which a page was written have that.
-const goodsWithPages = " FROM variants v CROSS JOIN (" + store.PageOfProducts + ") l WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id)"
+const goodsWithPages = " FROM variants v CROSS JOIN (" + store.PageOfProducts + ") l WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id) AND v.archived_at IS NULL"
 
 // liveGood is the page of one of the goods.
 func (publisher *Publisher) liveGood(ctx context.Context, slug string, next time.Time) (Live, error) {
 	none := refusal.Of(refusal.ErrNotFound, "There is no page at this address.")
-	var row struct{ ID, Name, PageID, EditionID string }
-	err := publisher.Store.On(ctx).Raw("SELECT v.id, "+store.GoodsName+" AS name, l.page_id, l.edition_id "+store.GoodsFrom+" CROSS JOIN ("+store.PageOfProducts+") l WHERE v.address = ?", slug).Scan(&row).Error
+	var row struct {
+		ID, Name, PageID, EditionID string
+		Archived                    bool
+	}
+	err := publisher.Store.On(ctx).Raw("SELECT v.id, "+store.GoodsName+" AS name, v.archived_at IS NOT NULL AS archived, l.page_id, l.edition_id "+store.GoodsFrom+" CROSS JOIN ("+store.PageOfProducts+") l WHERE v.address = ?", slug).Scan(&row).Error
 	if err != nil {
 		return Live{}, fmt.Errorf("look up the goods at %q: %w", slug, err)
 	}
 	if row.ID == "" {
 		return Live{}, none
+	}
+	if row.Archived {
+		return Live{}, refusal.Of(refusal.ErrGone, "“%s” is not sold any more.", row.Name)
 	}
 	edition, err := publisher.Edition(ctx, row.EditionID)
 	if err != nil {
@@ -46,7 +52,7 @@ func (publisher *Publisher) liveGood(ctx context.Context, slug string, next time
 func (publisher *Publisher) PagesOf(ctx context.Context, ids []string) (map[string]string, error) {
 	var rows []struct{ ID, Address string }
 	err := publisher.Store.On(ctx).Raw(`SELECT v.id, coalesce((SELECT min(s.address) FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id),
-		(SELECT '`+goods.Path+`' || v.address FROM (`+store.PageOfProducts+`) l)) AS address FROM variants v WHERE v.id IN ?`, ids).Scan(&rows).Error
+		(SELECT '`+goods.Path+`' || v.address FROM (`+store.PageOfProducts+`) l WHERE v.archived_at IS NULL)) AS address FROM variants v WHERE v.id IN ?`, ids).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("look for the pages of goods: %w", err)
 	}

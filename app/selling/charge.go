@@ -77,7 +77,7 @@ func (counter *Counter) charge(ctx context.Context, in PayInput, s started) (Pay
 	case order.Charged:
 		path, err := counter.nextPath(ctx, s.order.ID, in.at, route.Bought)
 		return PayOutcome{Go: path}, err
-	case order.Refused, order.Cancelled, order.Asked:
+	case order.Refused, order.Cancelled, order.Asked, order.Waiting:
 	}
 	return PayOutcome{Errors: map[string]string{"card": answer.Message}, Notice: answer.Message}, nil
 }

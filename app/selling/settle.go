@@ -67,7 +67,7 @@ func (counter *Counter) move(tx *gorm.DB, o store.Order, p store.Payment, answer
 		return counter.fulfil(tx, o, p, answer.KeptToken, now)
 	case order.Refused, order.Cancelled:
 		return giveBack(tx, o, p)
-	case order.Asked, order.Confirming:
+	case order.Asked, order.Confirming, order.Waiting:
 	}
 	return nil
 }

@@ -289,7 +289,10 @@ func goodsLeft(p Page) []Finding {
 		case takes(p.of(piece)):
 			sells, _ := p.Schema.Buys(piece)
 			for _, id := range sells {
-				if product, known := p.Facts.Products[id]; known && product.SoldOut() {
+				product, known := p.Facts.Products[id]
+				if known && product.Archived {
+					out = append(out, Finding{What: product.Name + " is archived; nobody can order it here.", Remedy: "Bring it back under Goods, or sell something else.", PieceID: piece.ID, Gravity: Mend})
+				} else if known && product.SoldOut() {
 					out = append(out, Finding{What: product.Name + " is sold out; nobody can order it here.", Remedy: "Bring in stock, or sell something else.", PieceID: piece.ID, Gravity: Mend})
 				}
 			}

@@ -58,13 +58,14 @@ type Product struct {
 	Received   time.Time        `json:"received,omitzero"`                                               // since when it lies in stock; none: not known
 	Added      time.Time        `json:"added,omitzero"`                                                  // since when the store lists it
 	PictureID  string           `json:"picture_id,omitempty"`
+	Archived   bool             `json:"archived,omitempty"` // it is not sold any more
 }
 
 // SoldOut tells whether nothing is left to sell. Digital goods do not run out.
-func (p Product) SoldOut() bool { return p.Form != Digital && p.Stock <= 0 }
+func (p Product) SoldOut() bool { return p.Archived || (p.Form != Digital && p.Stock <= 0) }
 
 // Has tells whether so many pieces of it can be sold. Digital goods do not run out.
-func (p Product) Has(pieces int) bool { return p.Form == Digital || p.Stock >= pieces }
+func (p Product) Has(pieces int) bool { return !p.Archived && (p.Form == Digital || p.Stock >= pieces) }
 
 // Sent tells whether it travels by parcel.
 func (p Product) Sent() bool { return p.Form == Physical || p.Form == "" }

@@ -53,7 +53,7 @@ func (s Schema) Refer(p Page, to func(of FieldType, id string) string) Page {
 				values[f.Name] = referLink(text, to)
 			case Rich:
 				values[f.Name] = referRich(text, to)
-			case Line, Prose, Choice, Sign, Slots, File, List:
+			case Attribute, Line, Prose, Choice, Sign, Slots, File, List:
 			}
 		})
 	})

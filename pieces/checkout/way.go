@@ -61,7 +61,7 @@ type way struct {
 
 func (s *Shown) drawWays(c *pieces.Context, chosen Chosen) {
 	at := c.Facts.Store.Ways
-	for _, w := range s.Sale.Ways {
+	for _, w := range s.Ways {
 		one := way{Name: w, Words: w.Words(), Chosen: w == chosen.Way}
 		switch w {
 		case order.ByCard:

@@ -167,7 +167,7 @@ func (place *Place) sheet(c fiber.Ctx, d proof.Draw) (sheet, error) {
 	if sh.BandChoices, err = place.Find.BandChoices(c, d.CampaignID); err != nil {
 		return sh, err
 	}
-	sh.Onlys = onlysOf(d.Purpose, sh.BandChoices.Shelves)
+	sh.Onlys = onlysOf(d.Purpose, sh.Shelves)
 	sh.Sharing, sh.Own = place.sharing(d, check.DescriptionLimit), snippets.OwnForm("/pages/"+d.ID+"/own", d.Tree.Own)
 	if len(d.Tree.Own)+len(d.Input.Facts.Store.Own) > 0 {
 		sh.Own["Ran"] = "/pages/" + d.ID + "/ran"

@@ -164,7 +164,7 @@ func (l listing) With(pairs ...any) string {
 func (l listing) query(columns []goodsColumn, shelves shelves.NamedShelves) assortment.GoodsQuery {
 	chosen, _ := shelves.Find(l.ShelfID) // none is no filter
 	of := chosen.Shelf
-	q := assortment.GoodsQuery{Find: l.Find, Shelf: of, After: l.Page * goodsPerPage, Number: goodsPerPage}
+	q := assortment.GoodsQuery{Find: l.Find, Shelf: of, After: l.Page * goodsPerPage, Number: goodsPerPage, Archived: l.Condition == "archived"}
 	var all []shelf.Rule
 	if of.Rule.Field != "" || of.Rule.All != nil || of.Rule.Any != nil || of.Rule.None != nil {
 		all = append(all, of.Rule)
@@ -172,7 +172,7 @@ func (l listing) query(columns []goodsColumn, shelves shelves.NamedShelves) asso
 	if l.Category != "" {
 		all = append(all, shelf.Rule{Field: shelf.Category, Is: []goods.Value{goods.TextOf(l.Category)}})
 	}
-	if l.Condition != "" {
+	if l.Condition != "" && !q.Archived {
 		all = append(all, shelf.Rule{Field: shelf.Condition, Is: []goods.Value{goods.TextOf(l.Condition)}})
 	}
 	if all != nil {

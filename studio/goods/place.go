@@ -68,5 +68,7 @@ func (place *Place) signedIn(in fiber.Router) {
 	in.Post("/goods/:id/cell", place.editGoods)
 	in.Get("/goods/:id", place.goodsPage)
 	in.Post("/goods/:id/lead", place.leadPicture)
+	in.Post("/goods/:id/archive", place.archive)
+	in.Post("/goods/:id/copy", place.copyGoods)
 	in.Post("/goods/:id/file", place.keepFile)
 }
