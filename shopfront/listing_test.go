@@ -86,6 +86,7 @@ func TestAListCarriesAllItsGoods(t *testing.T) {
 	}
 	assert.Empty(t, names(b.Get("/everything?page=99")))
 	assert.Contains(t, b.Get("/everything?page=99").Body, "list-pages", "and leads back")
+	assert.Equal(t, b.Get("/night-flight").Body, b.Get("/night-flight?page=7&by=dear&in-lines=2").Body, "a page without a list has one view")
 	assert.Equal(t, http.StatusOK, b.Do(request(t, http.MethodHead, shop.App.Origins.Shop+"/everything?page=2")).Status)
 }
 

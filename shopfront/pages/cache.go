@@ -21,6 +21,7 @@ type entry struct {
 	until              time.Time
 	generation         uint64
 	seen               events.Event // that somebody sees it
+	listed             bool         // it shows a list in pages: its address has more views than this one
 }
 
 // holds tells whether the page is still true at a moment.

@@ -4,6 +4,8 @@ import (
 	"testing"
 	"time"
 
+	"chrysagon/core/shelf"
+
 	"github.com/stretchr/testify/assert"
 )
 
@@ -35,4 +37,13 @@ func TestAPageDrawnFromOldFactsIsNotKept(t *testing.T) {
 	assert.Nil(t, k.get("a", noon))
 	k.put("a", newEntry([]byte("new")), k.generation.Load())
 	assert.NotNil(t, k.get("a", noon))
+}
+
+// What asks for ever other views fills nothing.
+func TestViewsThatAreKeptAreFew(t *testing.T) {
+	assert.True(t, keeps(shelf.View{}))
+	assert.True(t, keeps(shelf.View{Page: keptPages}))
+	for _, v := range []shelf.View{{Page: keptPages + 1}, {By: "cheap"}, shelf.View{}.With("lines", "2")} {
+		assert.False(t, keeps(v), v)
+	}
 }

@@ -70,7 +70,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	going := c.Cookies(frame.GoingCookie) != ""
 	view := shelf.ReadView(frame.Queries(c))
 	key := address
-	if !view.Plain() {
+	if first := p.cache.get(address, p.Store.Now()); !view.Plain() && (first == nil || first.listed) {
 		key += "?" + view.String()
 	}
 	if e := p.cache.get(key, p.Store.Now()); e != nil && via == "" && sent == "" && !going {
@@ -115,11 +115,21 @@ func (p *Pages) page(c fiber.Ctx) error {
 	e := newEntry(drawn.HTML)
 	e.headers, e.until = keptHeaders(p.pagePolicy(drawn)), drawn.Until
 	e.seen = events.Event{PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID}
-	if !view.Own() { // of narrowings there are too many to keep
+	e.listed = len(p.Render.Registry.Schema().Names(live.Page.Manuscript).Lists) > 0
+	if !e.listed {
+		key = address
+	}
+	if !e.listed || keeps(view) {
 		p.cache.put(strings.Clone(key), e, generation)
 	}
 	return p.send(c, e)
 }
+
+// keptPages is how many pages of a list are kept: whoever goes further is drawn one.
+const keptPages = 50
+
+// keeps tells whether a view of a list is kept for all: of narrowings there are too many.
+func keeps(view shelf.View) bool { return !view.Own() && view.Page <= keptPages }
 
 // goOn draws a page for a browser in which its checkout was begun, as it was left: in the
 // part that was reached, or in that which its address names. It tells whether it did.
