@@ -41,11 +41,7 @@ func listing(t *testing.T, shop *testkit.Shop, fields m.Fields) {
 			id = p.ID
 		}
 	})
-	all := m.Fields{"show": "8", "rest": "pages", "by": "lines", "by2": "skill", "by3": "@condition"}
-	for f, v := range fields {
-		all[f] = v
-	}
-	shop.Set(d.ID, id, all)
+	shop.Set(d.ID, id, together(m.Fields{"show": "8", "rest": "pages", "by": "lines", "by2": "skill", "by3": "@condition"}, fields))
 }
 
 func names(page testkit.Page) []string {

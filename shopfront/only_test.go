@@ -30,13 +30,7 @@ func TestTheThankYouPageFitsWhatWasBought(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			shop, _ := open(t)
-			fields := m.Fields{}
-			for _, more := range []m.Fields{c.fields, allWays} {
-				for f, v := range more {
-					fields[f] = v
-				}
-			}
-			shop.Set("night-flight", "order-form", fields)
+			shop.Set("night-flight", "order-form", together(c.fields, allWays))
 			b := shop.Browser()
 			var more []string
 			if c.fields["bumps"] != nil {

@@ -2,6 +2,7 @@ package shopfront_test
 
 import (
 	"context"
+	"maps"
 	"net/http"
 	"net/url"
 	"regexp"
@@ -19,6 +20,15 @@ import (
 )
 
 var allWays = m.Fields{"account": "yes", "transfer": "yes", "collection": "yes"}
+
+// together are fields and more fields.
+func together(list ...m.Fields) m.Fields {
+	out := m.Fields{}
+	for _, fields := range list {
+		maps.Copy(out, fields)
+	}
+	return out
+}
 
 // paidBy sends the form of the demo's sales page with a way to pay, as its script does.
 func paidBy(t *testing.T, b *testkit.Browser, way string, more ...string) map[string]any {
@@ -273,13 +283,7 @@ func TestEveryFormByEveryWay(t *testing.T) {
 		}
 		t.Run(name, func(t *testing.T) {
 			shop, _ := open(t)
-			fields := m.Fields{}
-			for _, more := range []m.Fields{form.fields, allWays} {
-				for f, v := range more {
-					fields[f] = v
-				}
-			}
-			shop.Set("night-flight", "order-form", fields)
+			shop.Set("night-flight", "order-form", together(form.fields, allWays))
 			for _, way := range []string{"transfer", "collection"} {
 				var more []string
 				for f, v := range form.typed {
