@@ -107,6 +107,7 @@ func (d *Desk) quote(c fiber.Ctx) error {
 		return err
 	}
 	values := d.typed(c)
+	d.Changed(c, values["code"])
 	outcome, err := d.Selling.Quote(c, selling.PayInput{Live: live, Visitor: d.Visitor(c), Values: values})
 	if err != nil {
 		return err

@@ -65,7 +65,7 @@ func (p *Pages) booked(c fiber.Ctx, values map[string]string) {
 // drawn for its buyer where it belongs to an order.
 func (p *Pages) page(c fiber.Ctx) error {
 	address := frame.Address(c)
-	via := c.Query("via")   // a link of its own may have offers of its own
+	carried := p.Carried(c) // a link may bring a code, or have offers of its own
 	sent := c.Query("sent") // the form that has just been taken says so
 	going := c.Cookies(frame.GoingCookie) != ""
 	view := shelf.ReadView(frame.Queries(c))
@@ -73,7 +73,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	if first := p.cache.get(address, p.Store.Now()); !view.Plain() && (first == nil || first.listed) {
 		key += "?" + view.String()
 	}
-	if e := p.cache.get(key, p.Store.Now()); e != nil && via == "" && sent == "" && !going {
+	if e := p.cache.get(key, p.Store.Now()); e != nil && carried.None() && sent == "" && !going {
 		return p.send(c, e)
 	}
 	generation := p.cache.generation.Load()
@@ -97,13 +97,13 @@ func (p *Pages) page(c fiber.Ctx) error {
 		return p.leadOn(c, live, drawn.Lead)
 	}
 	if going && sent == "" {
-		if done, err := p.goOn(c, live, via); done || err != nil {
+		if done, err := p.goOn(c, live, carried); done || err != nil {
 			return err
 		}
 	}
-	if drawn.Personal || via != "" || sent != "" {
+	if drawn.Personal || !carried.None() || sent != "" {
 		p.note(c, live)
-		values := map[string]string{"link": via}
+		values := carried.Values()
 		if sent != "" && c.Query("booked") != "" {
 			p.booked(c, values)
 		}
@@ -133,7 +133,7 @@ func keeps(view shelf.View) bool { return !view.Own() && view.Page <= keptPages 
 
 // goOn draws a page for a browser in which its checkout was begun, as it was left: in the
 // part that was reached, or in that which its address names. It tells whether it did.
-func (p *Pages) goOn(c fiber.Ctx, live publishing.Live, via string) (bool, error) {
+func (p *Pages) goOn(c fiber.Ctx, live publishing.Live, carried frame.Carried) (bool, error) {
 	visitor := c.Cookies(frame.VisitorCookie)
 	if !frame.Secret(visitor) {
 		return false, nil
@@ -145,8 +145,11 @@ func (p *Pages) goOn(c fiber.Ctx, live publishing.Live, via string) (bool, error
 	if part := c.Query("part"); part != "" {
 		values["part"] = strings.Clone(part)
 	}
-	if via != "" {
-		values["link"] = strings.Clone(via)
+	if carried.Link != "" {
+		values["link"] = carried.Link
+	}
+	if carried.Code != "" {
+		values["code"] = carried.Code
 	}
 	p.note(c, live)
 	return true, p.Private(c, fiber.StatusOK, live, nil, pieces.Form{Values: values})
@@ -170,7 +173,7 @@ func (p *Pages) Kept(c *fasthttp.RequestCtx) bool {
 		return false
 	}
 	visitor := c.Request.Header.Cookie(frame.VisitorCookie)
-	if len(c.Request.Header.Cookie(frame.GoingCookie)) > 0 {
+	if len(c.Request.Header.Cookie(frame.GoingCookie)) > 0 || len(c.Request.Header.Cookie(frame.CarriedCookie)) > 0 {
 		return false
 	}
 	if !frame.Secret(string(visitor)) || len(c.Request.Header.Peek("Sec-Purpose")) > 0 || len(c.Request.Header.Peek("Purpose")) > 0 {
