@@ -3,6 +3,7 @@ package shopfront_test
 import (
 	"context"
 	"encoding/xml"
+	"fmt"
 	"net/http"
 	"net/url"
 	"strings"
@@ -31,6 +32,22 @@ func ofProducts(t *testing.T, shop *testkit.Shop) {
 	_, err = shop.App.Publishing.Publish(ctx, "all-year", "Marta Venn")
 	require.NoError(t, err)
 	shop.Forget()
+}
+
+// Publishing tells for how many goods the page of a product changes.
+func TestPublishingTellsHowManyPagesChange(t *testing.T) {
+	shop, _ := open(t)
+	ofProducts(t, shop)
+	d, err := shop.App.Drafts.ReadDrafts(t.Context(), "all-year")
+	require.NoError(t, err)
+	desk := testkit.SignIn(t, shop)
+	desk.Get(desk.At("/pages/" + d[0].ID))
+	assert.NotContains(t, desk.Get(desk.At("/publish")).Body, "stands for", "nothing changes yet")
+	_, err = shop.App.Desk.Edit(t.Context(), "marta", d[0].ID, m.Command{Op: m.SetPage, Field: m.Title, Value: "{name}"}, false)
+	require.NoError(t, err)
+	n := shop.Number(`SELECT count(*) FROM variants v WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id)`)
+	require.Positive(t, n)
+	assert.Contains(t, desk.Get(desk.At("/publish")).Body, fmt.Sprintf("stands for %d products", n))
 }
 
 // Every product has a page at a readable address, made from one; cards and the sitemap

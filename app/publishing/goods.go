@@ -74,6 +74,14 @@ func (publisher *Publisher) PublicGoods(ctx context.Context, from, most int) ([]
 	return list, nil
 }
 
+// Goods counts the goods for which a page of a product would stand, were it live: all that
+// are sold and have no page written for them.
+func (publisher *Publisher) Goods(ctx context.Context) (int, error) {
+	var n int
+	err := publisher.Store.On(ctx).Raw("SELECT count(*) FROM variants v WHERE v.archived_at IS NULL AND NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id)").Scan(&n).Error
+	return n, err
+}
+
 // GoodsWithPages counts them.
 func (publisher *Publisher) GoodsWithPages(ctx context.Context) (int, error) {
 	var n int
