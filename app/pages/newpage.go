@@ -39,6 +39,7 @@ type NewPage struct {
 	CampaignID, Purpose, Name, Address, Layout string
 	Template                                   string           // of those shipped, or kept:ID; empty: blank
 	ShelfID                                    string           // the shelf it is a page of; its name is then the headline
+	ProductID                                  string           // what it sells; "": what suits it of the store's goods
 	Tree                                       *manuscript.Page // all of it; nil: by the template
 }
 
@@ -258,7 +259,7 @@ func (ps *Pages) compose(ctx context.Context, in NewPage) (manuscript.Page, erro
 	if in.Purpose == purpose.Product {
 		return tree, schema.Validate(tree) // it names no product: each of them stands in it by turns
 	}
-	if err := ps.suit(ctx, in.CampaignID, form, shelves, &tree); err != nil {
+	if err := ps.suit(ctx, in.CampaignID, in.ProductID, form, shelves, &tree); err != nil {
 		return tree, err
 	}
 	return tree, schema.Validate(tree)

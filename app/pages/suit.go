@@ -7,6 +7,7 @@ import (
 
 	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/refusal"
 	"chrysagon/store"
 )
 
@@ -24,16 +25,17 @@ func (ps *Pages) shelvesFor(ctx context.Context, campaignID string, clears bool)
 }
 
 // suit fills in what a template leaves open with the store's own: goods of its
-// form, or the campaign's, its next deadline, shelves in turn, pictures.
-func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, shelves []string, tree *manuscript.Page) error {
+// form, or the campaign's, its next deadline, shelves in turn, pictures. Where a product is
+// named, it is that.
+func (ps *Pages) suit(ctx context.Context, campaignID, product string, form goods.Form, shelves []string, tree *manuscript.Page) error {
 	var own struct {
 		Product, Second, Deadline, Picture string
 	}
 	err := ps.Store.On(ctx).Raw(`SELECT
-		coalesce((SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id WHERE p.form = ? AND ? <> '' ORDER BY v.stock > 0 DESC, p.name, v.id LIMIT 1),
+		coalesce((SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id WHERE p.form = ? AND ? <> '' AND v.archived_at IS NULL ORDER BY v.stock > 0 DESC, p.name, v.id LIMIT 1),
 			(SELECT g.variant_id FROM campaign_goods g WHERE g.campaign_id = ? ORDER BY g.variant_id LIMIT 1),
 			(SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = '' ORDER BY o.created_at, g.variant_id LIMIT 1),
-			(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id ORDER BY p.picture_id IS NULL, p.name, v.id LIMIT 1), '') AS product,
+			(SELECT v.id FROM variants v JOIN products p ON p.id = v.product_id WHERE v.archived_at IS NULL ORDER BY p.picture_id IS NULL, p.name, v.id LIMIT 1), '') AS product,
 		coalesce((SELECT g.variant_id FROM offer_goods g JOIN offers o ON o.id = g.offer_id AND o.ended_at IS NULL AND o.only_via = 'upsell' ORDER BY o.created_at, g.variant_id LIMIT 1), '') AS second,
 		coalesce((SELECT id FROM pictures ORDER BY name LIMIT 1), '') AS picture`, form, form, campaignID).Scan(&own).Error
 	if err != nil {
@@ -47,6 +49,9 @@ func (ps *Pages) suit(ctx context.Context, campaignID string, form goods.Form, s
 	})
 	if answered && own.Second != "" {
 		own.Product = own.Second
+	}
+	if product != "" {
+		own.Product = product
 	}
 	var pic struct{ PictureID *string }
 	if err := ps.Store.On(ctx).Raw("SELECT p.picture_id FROM variants v JOIN products p ON p.id = v.product_id WHERE v.id = ?", own.Product).Scan(&pic).Error; err != nil {
@@ -141,4 +146,14 @@ func dropTimers(schema manuscript.Schema, tree *manuscript.Page) {
 		bands = append(bands, b)
 	}
 	tree.Bands = bands
+}
+
+// GoodsNamed is what one of the goods is called.
+func (ps *Pages) GoodsNamed(ctx context.Context, id string) (string, error) {
+	var name string
+	err := ps.Store.On(ctx).Raw("SELECT "+store.GoodsName+" "+store.GoodsFrom+" WHERE v.id = ?", id).Scan(&name).Error
+	if err == nil && name == "" {
+		err = refusal.Of(refusal.ErrNotFound, "There is no such product.")
+	}
+	return name, err
 }

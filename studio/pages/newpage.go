@@ -45,7 +45,15 @@ func (place *Place) templatesFor(c fiber.Ctx, find, part, season string) ([]temp
 // newPagePlace is where a page begins: its purpose, name and frame, and the
 // templates, each as a real proof.
 func (place *Place) newPagePlace(c fiber.Ctx) error {
-	return place.newPageForm(c, pages.NewPage{Purpose: strings.Clone(c.Query("purpose")), Layout: "bare"}, nil)
+	in := pages.NewPage{Purpose: strings.Clone(c.Query("purpose")), Layout: "bare", ProductID: strings.Clone(c.Query("product"))}
+	if in.ProductID != "" {
+		named, err := place.Pages.GoodsNamed(c, in.ProductID)
+		if err != nil {
+			return err
+		}
+		in.Name = named
+	}
+	return place.newPageForm(c, in, nil)
 }
 
 func (place *Place) newPageForm(c fiber.Ctx, in pages.NewPage, faults map[string]string) error {
@@ -70,6 +78,7 @@ func (place *Place) findTemplates(c fiber.Ctx) error {
 func (place *Place) addPage(c fiber.Ctx) error {
 	in := pages.NewPage{
 		CampaignID: frame.AtHand(c), Purpose: frame.Typed(c, "purpose"), Name: frame.Typed(c, "name"), Address: strings.ToLower(frame.Typed(c, "address")), Layout: frame.Typed(c, "layout"), Template: frame.Typed(c, "template"),
+		ProductID: frame.Typed(c, "product"),
 	}
 	if in.Purpose == "" {
 		in.Purpose = "plain"

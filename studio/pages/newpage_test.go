@@ -141,3 +141,18 @@ func TestACampaignWithoutAFunnelIsNoFault(t *testing.T) {
 	}
 	assert.Contains(t, d.Get(d.At("/live")).Body, "Edition 1 live")
 }
+
+// A product's page in the studio leads to a new page that sells it.
+func TestAPageIsMadeForAProduct(t *testing.T) {
+	shop := testkit.Open(t)
+	d := testkit.SignIn(t, shop)
+	form := d.Get(d.At("/pages/new?purpose=sales&product=gull"))
+	assert.Contains(t, form.Body, `name="product" value="gull"`)
+	assert.Contains(t, form.Body, `value="Gull 90, single line"`)
+	assert.Equal(t, http.StatusNotFound, d.Get(d.At("/pages/new?product=nothing")).Status)
+	id := newPage(t, d, url.Values{"name": {"Gull 90"}, "layout": {"bare"}, "template": {"sales"}, "purpose": {"sales"}, "product": {"gull"}})
+	page, err := shop.App.Drafts.Draft(t.Context(), id)
+	require.NoError(t, err)
+	assert.Equal(t, "gull", shop.App.Render.Registry.Schema().Sells(page.Tree, ""))
+	assert.Contains(t, d.Get(d.At("/goods/gull")).Body, "/pages/new?purpose=sales&amp;product=gull")
+}
