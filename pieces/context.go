@@ -49,7 +49,7 @@ type Context struct {
 	Band    func(id string) string // name of a band of the page; "" when it is gone
 	Cart    func() []offer.Item    // what the page's checkout would order; nil where it has none, or it is closed
 	Lists   func() []string        // IDs of the goods on the page's lists, each once; nil: it has none
-	Basket  func() *Basket         // what of them stands in the page's checkout; nil: they are not put into one
+	Filling func() *Filling        // what of them stands in the page's checkout; nil: they are not put into one
 	Paged   string                 // ID of the one piece that shows its list in pages; "": none does
 	Sells   string                 // ID of the product that the page sells; "": none
 	until   time.Time

@@ -31,9 +31,9 @@ type Kind struct {
 	Cart func(*Context, manuscript.Piece) []offer.Item
 	// Lists are the IDs of the goods that it lists, each with its price; nil: it is no list.
 	Lists func(*Context, manuscript.Piece) []string
-	// Basket is what of the page's lists stands in its order, as the form has it; nil, as
+	// Filling is what of the page's lists stands in its order, as the form has it; nil, as
 	// what it answers: nothing is put into it.
-	Basket func(*Context, manuscript.Piece) *Basket
+	Filling func(*Context, manuscript.Piece) *Filling
 	// Collects tells whether what its order holds is fetched, as the form has it; nil: never.
 	Collects func(*Context, manuscript.Piece) bool
 	// Live marks a piece whose content changes with time or stock; a page that

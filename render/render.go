@@ -102,7 +102,7 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 	}
 	c.Cart = func() []offer.Item { return r.cart(c, in.Page) }
 	c.Lists = sync.OnceValue(func() []string { return r.lists(c, in.Page) })
-	c.Basket = sync.OnceValue(func() *pieces.Basket { return r.basket(c, in.Page) })
+	c.Filling = sync.OnceValue(func() *pieces.Filling { return r.filling(c, in.Page) })
 	return c
 }
 
@@ -124,12 +124,12 @@ func (r *Renderer) lists(c *pieces.Context, page manuscript.Page) []string {
 	return out
 }
 
-// basket is the checkout of a page into which goods of its lists are put.
-func (r *Renderer) basket(c *pieces.Context, page manuscript.Page) *pieces.Basket {
-	var found *pieces.Basket
+// filling is the checkout of a page into which goods of its lists are put.
+func (r *Renderer) filling(c *pieces.Context, page manuscript.Page) *pieces.Filling {
+	var found *pieces.Filling
 	r.Registry.Schema().Follow(page).Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if kind, _ := r.Registry.Kind(p.Kind); kind.Basket != nil && found == nil {
-			found = kind.Basket(c, p)
+		if kind, _ := r.Registry.Kind(p.Kind); kind.Filling != nil && found == nil {
+			found = kind.Filling(c, p)
 		}
 	})
 	return found

@@ -35,7 +35,7 @@ var (
 )
 
 // Kind declares the checkout.
-var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart, Basket: basket, Collects: collects}
+var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart, Filling: filling, Collects: collects}
 
 var declared = m.Kind{
 	Name: "checkout", Title: "Checkout", Traits: m.Traits{

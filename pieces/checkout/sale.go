@@ -383,8 +383,8 @@ func cart(c *pieces.Context, p m.Piece) []offer.Item {
 // formID is the ID of the form, by which fields of lists belong to it.
 const formID = "order"
 
-// basket is the order as the page's lists see it.
-func basket(c *pieces.Context, p m.Piece) *pieces.Basket {
+// filling is the order as the page's lists see it.
+func filling(c *pieces.Context, p m.Piece) *pieces.Filling {
 	if !Fills(p.Fields) {
 		return nil
 	}
@@ -393,7 +393,7 @@ func basket(c *pieces.Context, p m.Piece) *pieces.Basket {
 		return nil
 	}
 	chosen, _ := sale.Read(c.Form.Values)
-	out := &pieces.Basket{Form: formID}
+	out := &pieces.Filling{Form: formID}
 	for _, l := range sale.Listed {
 		put := pieces.Put{Product: l.Product, Most: l.Most}
 		for _, item := range chosen.Puts {

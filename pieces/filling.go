@@ -8,8 +8,8 @@ import (
 	"chrysagon/core/offer"
 )
 
-// Basket is the checkout of a page as its lists see it: their goods are put into it.
-type Basket struct {
+// Filling is the checkout of a page as its lists see it: their goods are put into it.
+type Filling struct {
 	Form  string // ID of the form in which it is ordered
 	Goods []Put  // that can be put in, as they stand
 }
@@ -40,8 +40,8 @@ func PutsIn(values map[string]string) []string {
 	return out
 }
 
-// Of is how one of the goods stands in the basket; false: it cannot be put in.
-func (b *Basket) Of(id string) (Put, bool) {
+// Of is how one of the goods stands in the order; false: it cannot be put in.
+func (b *Filling) Of(id string) (Put, bool) {
 	if b == nil {
 		return Put{}, false
 	}
@@ -67,9 +67,9 @@ func (c *Context) Listed() []goods.Product {
 }
 
 // Filled is the checkout into which goods of the page's lists are put; nil: there is none.
-func (c *Context) Filled() *Basket {
-	if c.Basket == nil {
+func (c *Context) Filled() *Filling {
+	if c.Filling == nil {
 		return nil
 	}
-	return c.Basket()
+	return c.Filling()
 }
