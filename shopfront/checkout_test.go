@@ -287,3 +287,16 @@ func TestAnUnfinishedCheckoutIsForgottenAtAPress(t *testing.T) {
 	assert.Zero(t, shop.Number("SELECT count(*) FROM unfinished"))
 	assert.NotContains(t, b.Get("/night-flight").Body, "o&#39;neil@example.org")
 }
+
+// What is kept on Next is said as it is asked.
+func TestNextSaysWhatItKeeps(t *testing.T) {
+	for says, fields := range map[string]m.Fields{
+		"keeps your name and email address with us":                        {"parts": "2"},
+		"keeps your email address with us":                                 {"parts": "2", "name": "absent", "product": "plans", "bumps": nil},
+		"keeps your name, email address, phone number and company with us": {"parts": "2", "phone": "needed", "company": "shown"},
+	} {
+		shop, _ := open(t)
+		shop.Set("night-flight", "order-form", fields)
+		assert.Contains(t, shop.Browser().Get("/night-flight").Body, says)
+	}
+}

@@ -128,11 +128,14 @@ func (s Shown) Several() bool { return len(s.Parts) > 1 }
 
 // Kept says what is kept on Next, in the words of what is asked in the first part.
 func (s Shown) Kept() string {
-	said := "email address"
-	if slices.ContainsFunc(s.Parts[0].Fields, func(f rules.Field) bool { return f.Name == "name" }) {
-		said = "name and email address"
+	called := map[string]string{"name": "name", "email": "email address", "phone": "phone number", "company": "company", "street": "address", "tax": "tax number", "note": "note"}
+	var said []string
+	for _, f := range s.Parts[0].Fields {
+		if word := called[f.Name]; word != "" {
+			said = append(said, word)
+		}
 	}
-	return "Next keeps your " + said + " with us, so that you can go on later from here. Nothing is charged yet."
+	return "Next keeps your " + words.And(said...) + " with us, so that you can go on later from here. Nothing is charged yet."
 }
 
 func view(c *pieces.Context, p m.Piece) any {
