@@ -159,8 +159,12 @@ export async function typeCard(page, number) {
   await frame.locator('[name=code]').fill('123')
 }
 
-// fieldReady waits until the till's frame has said how tall it is, and so takes keys.
-export const fieldReady = (page) => page.locator('iframe[title^="Card details"][style*=height]').waitFor()
+// fieldReady waits until the till's frame has said how tall it is, and so takes keys. It does
+// once it is seen: a browser spares the work of a frame of another origin that is out of sight.
+export async function fieldReady(page) {
+  await page.locator('iframe[title^="Card details"]').scrollIntoViewIfNeeded()
+  await page.locator('iframe[title^="Card details"][style*=height]').waitFor()
+}
 
 // lands waits until the page has gone to an address, and tells what the form said if it does not.
 export async function lands(page, address) {

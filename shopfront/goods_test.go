@@ -8,6 +8,7 @@ import (
 	"net/url"
 	"strings"
 	"testing"
+	"time"
 
 	"chrysagon/app/pages"
 	m "chrysagon/core/manuscript"
@@ -32,6 +33,30 @@ func ofProducts(t *testing.T, shop *testkit.Shop) {
 	_, err = shop.App.Publishing.Publish(ctx, "all-year", "Marta Venn")
 	require.NoError(t, err)
 	shop.Forget()
+}
+
+// Two campaigns can each have a page of a product: the newest stands for the goods, and the
+// check says so.
+func TestTwoPagesOfAProduct(t *testing.T) {
+	shop, _ := open(t)
+	ofProducts(t, shop)
+	b := shop.Browser()
+	const at = "/goods/gull-90-single-line"
+	assert.Contains(t, b.Get(at).Body, "Gull 90, single line, from Gustwell")
+	d, faults, err := shop.App.Pages.AddPage(t.Context(), pages.NewPage{CampaignID: "frost-lanterns", Name: "In the frost", Purpose: "product", Template: "product", Layout: "full"})
+	require.NoError(t, err)
+	require.Empty(t, faults)
+	_, err = shop.App.Desk.Edit(t.Context(), "marta", d.ID, m.Command{Op: m.SetPage, Field: m.Title, Value: "{name} in the frost"}, false)
+	require.NoError(t, err)
+	shop.Write("frost-lanterns")
+	desk := testkit.SignIn(t, shop)
+	desk.Get(desk.At("/pages/" + d.ID))
+	assert.Contains(t, desk.Get(desk.At("/publish")).Body, "“All year” has a page of a product live too.")
+	shop.Clock.Advance(time.Minute)
+	_, err = shop.App.Publishing.Publish(t.Context(), "frost-lanterns", "Marta Venn")
+	require.NoError(t, err)
+	shop.Forget()
+	assert.Contains(t, b.Get(at).Body, "Gull 90, single line in the frost", "the one that went live last")
 }
 
 // Publishing tells for how many goods the page of a product changes.

@@ -63,6 +63,13 @@ func (publisher *Publisher) checkAll(ctx context.Context, list, shared []drafts.
 	}
 	for i, d := range list {
 		found[d.ID] = append(publisher.check(d, read[i], 0, list, codes), publisher.unrouted(d)...)
+		if d.Purpose == purpose.Product {
+			others, err := publisher.alsoStanding(ctx, d)
+			if err != nil {
+				return nil, nil, err
+			}
+			found[d.ID] = append(found[d.ID], others...)
+		}
 	}
 	return found, read, nil
 }

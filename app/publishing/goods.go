@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"time"
 
+	"chrysagon/app/drafts"
+	"chrysagon/core/check"
 	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
@@ -87,4 +89,18 @@ func (publisher *Publisher) GoodsWithPages(ctx context.Context) (int, error) {
 	var n int
 	err := publisher.Store.On(ctx).Raw("SELECT count(*)" + goodsWithPages).Scan(&n).Error
 	return n, err
+}
+
+// alsoStanding finds another campaign's page of a product that is live beside a draft's:
+// one of them stands for all goods.
+func (publisher *Publisher) alsoStanding(ctx context.Context, d drafts.Draft) ([]check.Finding, error) {
+	var other string
+	err := publisher.Store.On(ctx).Raw(`SELECT c.name FROM live_pages l JOIN pages g ON g.id = l.page_id AND g.purpose = 'product' JOIN campaigns c ON c.id = l.campaign_id
+		JOIN editions e ON e.id = c.live_edition_id WHERE l.campaign_id <> ? ORDER BY e.published_at DESC LIMIT 1`, d.CampaignID).Scan(&other).Error
+	if err != nil || other == "" {
+		return nil, err
+	}
+	return []check.Finding{{
+		What: "“" + other + "” has a page of a product live too. One of them stands for all goods: the one that went live last.", Remedy: "Publish this one to put it in its place, or set one of them aside.", Gravity: check.Notice,
+	}}, nil
 }
