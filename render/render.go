@@ -94,7 +94,7 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}
-	for _, paged := range r.Registry.Schema().Names(in.Page).Lists {
+	for _, paged := range r.Registry.Schema().Paged(in.Page) {
 		c.Paged = paged.Piece
 	}
 	if r.collects(c, in.Page) {
@@ -137,9 +137,12 @@ func (r *Renderer) filling(c *pieces.Context, page manuscript.Page) *pieces.Fill
 
 // collects tells whether what a page's checkout orders is fetched, as its form stands.
 func (r *Renderer) collects(c *pieces.Context, page manuscript.Page) bool {
+	if c.Form.Values["way"] == "" {
+		return false
+	}
 	found := false
 	page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		if kind, _ := r.Registry.Kind(p.Kind); kind.Collects != nil && c.Form.Values["way"] != "" {
+		if kind, _ := r.Registry.Kind(p.Kind); kind.Collects != nil {
 			found = found || kind.Collects(c, p)
 		}
 	})

@@ -16,6 +16,8 @@ import (
 	"chrysagon/core/order"
 	"chrysagon/core/words"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
 )
 
 // PlaceOf is an order's address by its fields; that of what is downloaded has none.
@@ -147,6 +149,16 @@ func (reader *Reader) OrderFacts(ctx context.Context, o store.Order) (*facts.Ord
 		f.Mails = append(f.Mails, facts.Mail{From: m.Sender, Subject: m.Subject, Sent: m.SentAt != nil})
 	}
 	return f, nil
+}
+
+// PaidBy is the way by which an order was paid at its checkout; "": it is not paid.
+func PaidBy(db *gorm.DB, orderID string) (order.Way, error) {
+	var way order.Way
+	err := db.Raw("SELECT way FROM payments WHERE order_id = ? AND state = 'charged' AND kind = 'checkout'", orderID).Scan(&way).Error
+	if err != nil {
+		return "", fmt.Errorf("read how an order was paid: %w", err)
+	}
+	return way, nil
 }
 
 // awaits is how an order is to be paid that waits for it.

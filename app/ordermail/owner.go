@@ -98,17 +98,10 @@ func (w *Writer) letterOf(ctx context.Context, m store.Mail, o store.Order) (por
 		if err != nil {
 			return ports.Letter{}, err
 		}
-		byHand, err := w.byHand(ctx, o)
-		return writeRefund(m, o, parts, r.Reason, byHand, s, w.Origins.Shop), err
+		way, err := factbook.PaidBy(w.Store.On(ctx), o.ID)
+		return writeRefund(m, o, parts, r.Reason, way.ByHand(), s, w.Origins.Shop), err
 	}
 	return write(m, o, f, s, w.Origins.Shop)
-}
-
-// byHand tells whether an order was paid by a way that its owner confirms.
-func (w *Writer) byHand(ctx context.Context, o store.Order) (bool, error) {
-	var way order.Way
-	err := w.Store.On(ctx).Raw("SELECT way FROM payments WHERE order_id = ? AND state = 'charged' AND kind = 'checkout'", o.ID).Scan(&way).Error
-	return way.ByHand(), err
 }
 
 // TellOwner is the job that tells the owner of one order.

@@ -5,9 +5,13 @@ import (
 	"fmt"
 	"strings"
 
+	"chrysagon/app/factbook"
 	"chrysagon/core/order"
 	"chrysagon/core/refusal"
+	"chrysagon/pieces"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
 )
 
 // Confirm says that the money of an awaited order came. What was collected is handed over
@@ -16,17 +20,14 @@ func (office *Office) Confirm(ctx context.Context, by, id string) error {
 	if err := office.Selling.Confirm(ctx, id); err != nil {
 		return err
 	}
-	if err := office.noted(ctx, by, id, "The money came."); err != nil {
+	if err := office.noted(office.Store.On(ctx), by, id, "The money came."); err != nil {
 		return err
 	}
-	var way order.Way
-	if err := office.Store.On(ctx).Raw("SELECT way FROM payments WHERE order_id = ? AND state = 'charged' AND kind = 'checkout'", id).Scan(&way).Error; err != nil {
-		return fmt.Errorf("read how an order was paid: %w", err)
+	way, err := factbook.PaidBy(office.Store.On(ctx), id)
+	if err != nil || way != order.OnCollection {
+		return err
 	}
-	if way != order.OnCollection {
-		return nil
-	}
-	_, err := office.MoveOrders(ctx, by, []string{id}, order.Finish)
+	_, err = office.MoveOrders(ctx, by, []string{id}, order.Finish)
 	return err
 }
 
@@ -35,8 +36,9 @@ func (office *Office) GiveUp(ctx context.Context, by, id string) error {
 	return office.Selling.GiveUp(ctx, id, fmt.Sprintf("Given up by %s.", by))
 }
 
-func (office *Office) noted(ctx context.Context, by, id, text string) error {
-	return office.Store.On(ctx).Create(&store.OrderNote{ID: store.NewID(), OrderID: id, Kind: "move", At: office.Store.Now(), By: by, Text: text}).Error
+// noted writes into an order's life what somebody did with it.
+func (office *Office) noted(db *gorm.DB, by, id, text string) error {
+	return db.Create(&store.OrderNote{ID: store.NewID(), OrderID: id, Kind: "move", At: office.Store.Now(), By: by, Text: text}).Error
 }
 
 // Ways are by what else than a card the store is paid.
@@ -49,7 +51,7 @@ type Ways struct {
 
 // SetWays keeps them.
 func (office *Office) SetWays(ctx context.Context, w Ways) error {
-	w.TransferTo, w.CollectAt = lines(w.TransferTo), lines(w.CollectAt)
+	w.TransferTo, w.CollectAt = strings.Join(pieces.Lines(w.TransferTo), "\n"), strings.Join(pieces.Lines(w.CollectAt), "\n")
 	for _, text := range []string{w.TransferTo, w.CollectAt} {
 		if len([]rune(text)) > 600 {
 			return refusal.Of(refusal.ErrInvalid, "Write at most 600 characters: the account, or where and when goods are fetched.")
@@ -63,15 +65,4 @@ func (office *Office) SetWays(ctx context.Context, w Ways) error {
 	return office.Store.On(ctx).Model(&store.Shop{}).Where("id = 1").Updates(map[string]any{
 		"transfer_to": w.TransferTo, "transfer_days": w.TransferDays, "collect_at": w.CollectAt, "collect_days": w.CollectDays,
 	}).Error
-}
-
-// lines are those of a text that say anything.
-func lines(text string) string {
-	var out []string
-	for line := range strings.SplitSeq(text, "\n") {
-		if line = strings.TrimSpace(line); line != "" {
-			out = append(out, line)
-		}
-	}
-	return strings.Join(out, "\n")
 }

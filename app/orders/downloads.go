@@ -35,8 +35,7 @@ func (office *Office) Renew(ctx context.Context, by, orderID, variantID string) 
 		if name == "" {
 			return refusal.Of(refusal.ErrNotFound, "Nothing of this order is downloaded.")
 		}
-		note := store.OrderNote{ID: store.NewID(), OrderID: orderID, Kind: "move", At: now, By: by, Text: "“" + name + "” can be downloaded once more."}
-		if err := tx.Create(&note).Error; err != nil || office.Ports.Post == nil {
+		if err := office.noted(tx, by, orderID, "“"+name+"” can be downloaded once more."); err != nil || office.Ports.Post == nil {
 			return err
 		}
 		return office.OrderMail.MailOf(tx, o, store.NewID(), "download", fmt.Sprintf("Your download of order %d, once more", *o.Number))

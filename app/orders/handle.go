@@ -62,7 +62,7 @@ func (office *Office) MoveOrders(ctx context.Context, by string, ids []string, d
 		return Handled{}, refusal.Of(refusal.ErrInvalid, "There is no such deed.")
 	}
 	return office.eachOrder(ctx, ids, d, func(tx *gorm.DB, o store.Order) error {
-		return tx.Create(&store.OrderNote{ID: store.NewID(), OrderID: o.ID, Kind: "move", At: office.Store.Now(), By: by, Text: text}).Error
+		return office.noted(tx, by, o.ID, text)
 	})
 }
 

@@ -15,7 +15,10 @@ import (
 
 // goodsWithPages are the goods that have a page made from the one page of a product that
 // is live: those for which a page was written have that.
-const goodsWithPages = " FROM variants v CROSS JOIN (" + store.PageOfProducts + ") l WHERE NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id) AND v.archived_at IS NULL"
+const goodsWithPages = " FROM variants v CROSS JOIN (" + store.PageOfProducts + ") l WHERE " + unwritten
+
+// unwritten are goods that are sold and for which no page was written.
+const unwritten = "NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id) AND v.archived_at IS NULL"
 
 // liveGood is the page of one of the goods.
 func (publisher *Publisher) liveGood(ctx context.Context, slug string, next time.Time) (Live, error) {
@@ -80,7 +83,7 @@ func (publisher *Publisher) PublicGoods(ctx context.Context, from, most int) ([]
 // are sold and have no page written for them.
 func (publisher *Publisher) Goods(ctx context.Context) (int, error) {
 	var n int
-	err := publisher.Store.On(ctx).Raw("SELECT count(*) FROM variants v WHERE v.archived_at IS NULL AND NOT EXISTS (SELECT FROM public_shows s WHERE s.what = 'checkout' AND s.ref = v.id)").Scan(&n).Error
+	err := publisher.Store.On(ctx).Raw("SELECT count(*) FROM variants v WHERE " + unwritten).Scan(&n).Error
 	return n, err
 }
 

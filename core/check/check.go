@@ -166,7 +166,7 @@ func needs(p Page) []Finding {
 		}
 		count++
 		sells, _ := p.Schema.Buys(piece)
-		if p.fills(piece) {
+		if p.Schema.Fills(piece) {
 			out = append(out, p.unfilled(piece)...)
 			return
 		}

@@ -12,19 +12,13 @@ import (
 // travels tells whether anything that a piece sells, or adds by a bump, goes by parcel.
 func (p Page) travels(piece manuscript.Piece) bool {
 	sells, bumps := p.Schema.Buys(piece)
-	if p.fills(piece) {
+	if p.Schema.Fills(piece) {
 		sells = append(sells, p.listed()...)
 	}
 	return slices.ContainsFunc(append(sells, bumps...), func(id string) bool {
 		product, known := p.Facts.Products[id]
 		return known && product.Sent()
 	})
-}
-
-// fills tells whether goods of the page's lists are put into a piece's order.
-func (p Page) fills(piece manuscript.Piece) bool {
-	of := p.of(piece).Fills
-	return of != nil && of(piece.Fields)
 }
 
 // listed are the goods that the page's lists show.

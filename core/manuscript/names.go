@@ -32,13 +32,6 @@ func (s Schema) Names(p Page) Names {
 		}
 	}
 	p.Walk(func(_ Band, piece Piece) {
-		// One list of a page is in pages: its address says which of them is seen.
-		if of := s[piece.Kind].Traits.Pages; of != nil && len(n.Lists) == 0 {
-			if paged, is := of(piece.Fields); is {
-				paged.Piece = piece.ID
-				n.Lists = append(n.Lists, paged)
-			}
-		}
 		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
 			value := values.Text(f.Name)
 			if f.Type == Slots && value == "" {
@@ -47,7 +40,25 @@ func (s Schema) Names(p Page) Names {
 			n.take(f, value, seen)
 		})
 	})
+	n.Lists = s.Paged(p)
 	return n
+}
+
+// Paged is the list that a page shows in pages, of which there is one at most: its address
+// says which of them is seen.
+func (s Schema) Paged(p Page) []Paged {
+	var out []Paged
+	p.Walk(func(_ Band, piece Piece) {
+		of := s[piece.Kind].Traits.Pages
+		if of == nil || len(out) > 0 {
+			return
+		}
+		if paged, is := of(piece.Fields); is {
+			paged.Piece = piece.ID
+			out = append(out, paged)
+		}
+	})
+	return out
 }
 
 // take notes what a field refers to, once.

@@ -1,6 +1,9 @@
 package manuscript
 
-import "strings"
+import (
+	"slices"
+	"strings"
+)
 
 // Only says for whom alone a band is shown, by what they bought or by the product that the
 // page is about; "": for everybody.
@@ -30,10 +33,5 @@ func (o Only) known() bool {
 	if id, shelf := o.Shelf(); shelf {
 		return id != "" && len(id) <= 40
 	}
-	for _, one := range Onlys {
-		if o == one {
-			return true
-		}
-	}
-	return o == ""
+	return o == "" || slices.Contains(Onlys, o)
 }

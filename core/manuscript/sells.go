@@ -69,11 +69,12 @@ func (s Schema) Options(p Piece) (options [][]string, bumps []string) {
 // Filled tells whether goods of a page's lists are put into an order on it.
 func (s Schema) Filled(p Page) bool {
 	found := false
-	p.Walk(func(_ Band, piece Piece) { found = found || s.fills(piece) })
+	p.Walk(func(_ Band, piece Piece) { found = found || s.Fills(piece) })
 	return found
 }
 
-func (s Schema) fills(p Piece) bool {
+// Fills tells whether goods of its page's lists are put into a piece's order.
+func (s Schema) Fills(p Piece) bool {
 	of := s[p.Kind].Traits.Fills
 	return of != nil && of(p.Fields)
 }
@@ -108,7 +109,7 @@ func (s Schema) Follow(p Page) Page {
 // following are pieces of which those that follow name what is sold.
 func (s Schema) following(pieces []Piece, sold string) []Piece {
 	// Into what is filled from lists nothing else is put unasked.
-	follows := func(p Piece) bool { return s.names(p.Kind) && p.Fields.Text(product) == "" && !s.fills(p) }
+	follows := func(p Piece) bool { return s.names(p.Kind) && p.Fields.Text(product) == "" && !s.Fills(p) }
 	if !slices.ContainsFunc(pieces, follows) {
 		return pieces
 	}

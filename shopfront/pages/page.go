@@ -115,7 +115,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	e := newEntry(drawn.HTML)
 	e.headers, e.until = keptHeaders(p.pagePolicy(drawn)), drawn.Until
 	e.seen = events.Event{PageID: live.Page.ID, StepID: live.Step.ID, EditionID: live.Edition.ID, CampaignID: live.Edition.CampaignID}
-	e.listed = len(p.Render.Registry.Schema().Names(live.Page.Manuscript).Lists) > 0
+	e.listed = len(p.Render.Registry.Schema().Paged(live.Page.Manuscript)) > 0
 	if !e.listed {
 		key = address
 	}
