@@ -119,3 +119,17 @@ func TestWhatGoodsSoldStandsOnTheirPage(t *testing.T) {
 	d := testkit.SignIn(t, shop)
 	assert.Contains(t, d.Get(d.At("/goods/tern")).Words(), "<b>2 sold</b> for <b>€38.00</b>")
 }
+
+// The page of a product is written and checked with something that is sold.
+func TestNothingArchivedStandsIn(t *testing.T) {
+	shop, _ := open(t)
+	ofProducts(t, shop)
+	first, err := shop.App.Drafts.ReadDrafts(t.Context(), "all-year")
+	require.NoError(t, err)
+	require.NotEmpty(t, first[0].Good.ID)
+	require.NoError(t, shop.App.Goods.Archive(t.Context(), []string{first[0].Good.ID}, false))
+	next, err := shop.App.Drafts.ReadDrafts(t.Context(), "all-year")
+	require.NoError(t, err)
+	assert.NotEmpty(t, next[0].Good.ID)
+	assert.NotEqual(t, first[0].Good.ID, next[0].Good.ID)
+}

@@ -104,7 +104,7 @@ func (reader *Reader) Stand(ctx context.Context, list ...*Draft) error {
 		manuscript.Good
 		Address string
 	}
-	err := reader.Store.On(ctx).Raw("SELECT v.id, v.address, " + store.GoodsName + " AS name " + store.GoodsFrom + `
+	err := reader.Store.On(ctx).Raw("SELECT v.id, v.address, " + store.GoodsName + " AS name " + store.GoodsFrom + ` WHERE v.archived_at IS NULL
 		ORDER BY (p.form = 'digital' OR v.stock > v.reserved) DESC, (p.picture_id IS NULL), p.added_at DESC, v.id LIMIT 1`).Scan(&stands).Error
 	if err != nil {
 		return fmt.Errorf("look for a product to stand in: %w", err)
