@@ -4,10 +4,17 @@ package testkit
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/hex"
 	"fmt"
+	"io/fs"
 	"os"
+	"path/filepath"
+	"slices"
 	"strings"
+	"sync"
 	"sync/atomic"
+	"syscall"
 	"testing"
 	"time"
 
@@ -77,14 +84,13 @@ func at(admin, name string) string {
 	return strings.Replace(admin, "/postgres?", "/"+name+"?", 1)
 }
 
-// template makes the template once for each build of the program: the first
-// test to come holds the lock, the others wait for it.
+// template makes the template once for each state of the program's sources:
+// the first test to come holds the lock, those of every package wait for it.
+// What earlier states left behind goes then, or a season of work fills the disk.
 func template(t testing.TB, ctx context.Context, conn *pgx.Conn, admin string) string {
 	t.Helper()
-	info, err := os.Stat(os.Args[0])
-	require.NoError(t, err)
-	name := fmt.Sprintf("template_%d_%d", info.ModTime().UnixNano(), info.Size())
-	_, err = conn.Exec(ctx, "SELECT pg_advisory_lock(180)")
+	name := "template_" + sources()
+	_, err := conn.Exec(ctx, "SELECT pg_advisory_lock(180)")
 	require.NoError(t, err)
 	defer func() { _, _ = conn.Exec(ctx, "SELECT pg_advisory_unlock(180)") }()
 	var exists bool
@@ -92,10 +98,12 @@ func template(t testing.TB, ctx context.Context, conn *pgx.Conn, admin string) s
 	if exists {
 		return name
 	}
+	sweep(t, ctx, conn)
 	_, err = conn.Exec(ctx, "CREATE DATABASE "+name+"_new")
 	require.NoError(t, err)
 	s, err := store.Open(ctx, at(admin, name+"_new"), 4)
 	require.NoError(t, err)
+	defer s.Close()
 	require.NoError(t, s.Migrate(ctx))
 	for _, standIn := range server.StandIns {
 		require.NoError(t, standIn.Migrate(ctx, s))
@@ -107,3 +115,55 @@ func template(t testing.TB, ctx context.Context, conn *pgx.Conn, admin string) s
 	require.NoError(t, err)
 	return name
 }
+
+// sweep drops the templates of other states, halves of one that could not be
+// made, and the databases of test processes that were killed. Its caller holds the lock.
+func sweep(t testing.TB, ctx context.Context, conn *pgx.Conn) {
+	t.Helper()
+	rows, err := conn.Query(ctx, "SELECT datname FROM pg_database WHERE datname LIKE 'template\\_%' OR datname LIKE 'test\\_%'")
+	require.NoError(t, err)
+	names, err := pgx.CollectRows(rows, pgx.RowTo[string])
+	require.NoError(t, err)
+	for _, name := range names {
+		var pid, n int
+		if _, err := fmt.Sscanf(name, "test_%d_%d", &pid, &n); err == nil && syscall.Kill(pid, 0) == nil {
+			continue
+		}
+		// One that somebody is reading stays, and goes another time.
+		_, _ = conn.Exec(ctx, "DROP DATABASE "+name)
+	}
+}
+
+// sources tells the state of the sources that the demo store comes from: all of
+// the program's but its tests.
+var sources = sync.OnceValue(func() string {
+	root, err := os.Getwd()
+	for err == nil {
+		if _, err := os.Stat(filepath.Join(root, "go.mod")); err == nil {
+			break
+		}
+		if root == filepath.Dir(root) {
+			panic("the tests do not stand in the program's folder")
+		}
+		root = filepath.Dir(root)
+	}
+	sum := sha256.New()
+	err = filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
+		switch {
+		case err != nil:
+			return err
+		case d.IsDir() && path != root && (strings.HasPrefix(d.Name(), ".") || slices.Contains([]string{"node_modules", "bin", "docs", "e2e", "testdata"}, d.Name())):
+			return filepath.SkipDir
+		case d.IsDir() || strings.HasSuffix(path, "_test.go"):
+			return nil
+		}
+		source, err := os.ReadFile(path)
+		_, _ = fmt.Fprintf(sum, "%s %d\n", path, len(source))
+		_, _ = sum.Write(source)
+		return err
+	})
+	if err != nil {
+		panic(err)
+	}
+	return hex.EncodeToString(sum.Sum(nil)[:10])
+})
