@@ -44,6 +44,11 @@ func ofAnything() []page {
 					piece("p-left", "stock", m.Fields{"from": "10"}),
 					piece("p-go", "button", m.Fields{"label": "Order it now", "target": "checkout"})),
 			}},
+			{ID: "p-about", Name: "Details", Beat: m.Interest, Tone: m.Paper, Columns: []m.Column{
+				col(1,
+					piece("p-about-head", "heading", m.Fields{"text": "What it is", "level": "2"}),
+					piece("p-details", "details", m.Fields{"show": "both"})),
+			}},
 			{ID: "p-order", Name: "Checkout", Beat: m.Action, Tone: m.Paper, Columns: []m.Column{
 				col(1,
 					piece("p-order-head", "heading", m.Fields{"text": "Order it here", "level": "2"}),
@@ -51,8 +56,8 @@ func ofAnything() []page {
 			}},
 			{ID: "p-more", Name: "More", Beat: m.Interest, Tone: m.Card, Columns: []m.Column{
 				col(1,
-					piece("p-more-head", "heading", m.Fields{"text": "Flown by the same people", "level": "2"}),
-					piece("p-more-shelf", "shelf", m.Fields{"shelf": "light-wind", "show": "4"})),
+					piece("p-more-head", "heading", m.Fields{"text": "What flies well beside it", "level": "2"}),
+					piece("p-more-shelf", "shelf", m.Fields{"shelf": m.Its, "show": "4"})),
 			}},
 			legal("p-legal"),
 		}},

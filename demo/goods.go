@@ -88,7 +88,7 @@ func moment(tx *gorm.DB, at time.Time, why string) error {
 
 func add(tx *gorm.DB, g thing, now, began time.Time) error {
 	if g.of == "" {
-		p := store.Product{ID: g.id, Name: g.name, Form: g.form, Category: g.category, Tags: g.tags, TaxClass: "standard", AddedAt: began}
+		p := store.Product{ID: g.id, Name: g.name, Form: g.form, Category: g.category, Tags: g.tags, TaxClass: "standard", AddedAt: began, Description: said[g.id]}
 		if p.Form == "" {
 			p.Form = "physical"
 		}

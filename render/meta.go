@@ -155,7 +155,10 @@ func productNode(c *pieces.Context, in Input, product goods.Product, at string) 
 	if pic, ok := in.Facts.Pictures[product.PictureID]; ok {
 		node["image"] = in.Origin + pic.Shareable()
 	}
-	if in.Description != "" {
+	switch said := rich.Text(in.Facts.Described[product.ID].Text); {
+	case said != "":
+		node["description"] = said
+	case in.Description != "":
 		node["description"] = in.Description
 	}
 	return node

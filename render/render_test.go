@@ -108,6 +108,7 @@ func world() facts.Facts {
 		Slots:     map[string][]appointment.Slot{"15": {{At: noon.Add(24 * time.Hour), Minutes: 15}}, "30": {{At: noon.Add(24 * time.Hour), Minutes: 30}}},
 		Groups:    map[string]facts.Group{"night": {ID: "night", Name: "Night <b>kites</b>", Address: "night-kites"}},
 		Shelves:   map[string]facts.Shelf{"stood": {ID: "stood", Name: "Stood long", Goods: []string{"ember", "cell"}}},
+		Described: map[string]facts.Described{"ember": {Text: "<p>It <b>glows</b>.</p>", Has: []facts.Has{{Label: "Wingspan", Words: "180 cm"}}}},
 		Offers:    []offer.Offer{{ID: "week", Name: "Week", Kind: offer.PercentOff, Percent: decimal.NewFromInt(25), ProductID: "ember", Conditions: offer.Conditions{Starts: noon.Add(-time.Hour), Ends: end}}},
 	}
 }

@@ -17,6 +17,8 @@ type Product struct {
 	TaxClass   string
 	Perishable bool
 	AddedAt    time.Time
+
+	Description string // copy with structure, or plain lines
 }
 
 // Variant is what is sold.

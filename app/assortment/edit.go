@@ -179,7 +179,7 @@ func (g *Assortment) UndoBatch(ctx context.Context, batchID string) (string, err
 // undoing puts back, by the difference in stock, so that what was sold
 // meanwhile stays sold. What was added and neither ordered nor offered goes.
 var undoing = []string{
-	`UPDATE products p SET name = b.name, form = b.form, category = b.category, tags = b.tags, tax_class = b.tax_class, perishable = b.perishable
+	`UPDATE products p SET name = b.name, form = b.form, category = b.category, tags = b.tags, tax_class = b.tax_class, perishable = b.perishable, description = b.description
 		FROM (SELECT DISTINCT ON (r.before -> 'product' ->> 'id') (jsonb_populate_record(NULL::products, r.before -> 'product')).* FROM batch_rows r WHERE r.batch_id = ? AND r.before IS NOT NULL) b
 		WHERE p.id = b.id`,
 	`UPDATE variants v SET sku = b.sku, product_id = b.product_id, price_minor = b.price_minor, stock = greatest(v.stock + b.stock - b.stock_after, v.reserved), label = b.label, cost_minor = b.cost_minor, weight_grams = b.weight_grams,
@@ -258,8 +258,9 @@ func writeColumn(tx *gorm.DB, id string, c catalogue.Column, row catalogue.Row) 
 	product := map[catalogue.Column]func() (string, any){
 		catalogue.Name: func() (string, any) { return "name", row.Name }, catalogue.Category: func() (string, any) { return "category", row.Category },
 		catalogue.Tags: func() (string, any) { return "tags", store.StringList(row.Tags) }, catalogue.Form: func() (string, any) { return "form", orPhysical(row.Form) },
-		catalogue.TaxClass:   func() (string, any) { return "tax_class", orStandard(row.TaxClass) },
-		catalogue.Perishable: func() (string, any) { return "perishable", row.Perishable },
+		catalogue.TaxClass:    func() (string, any) { return "tax_class", orStandard(row.TaxClass) },
+		catalogue.Perishable:  func() (string, any) { return "perishable", row.Perishable },
+		catalogue.Description: func() (string, any) { return "description", row.Description },
 	}
 	if of, ok := variant[c]; ok {
 		name, value := of()

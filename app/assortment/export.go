@@ -97,7 +97,7 @@ func FromJSON(raw []byte, attributes []goods.Attribute) ([]byte, error) {
 }
 
 func (g *Assortment) eachRow(ctx context.Context, currency string, each func(catalogue.Row) error) error {
-	rows, err := g.Store.On(ctx).Raw(factbook.GoodsRows + " ORDER BY p.name, v.product_id, v.id").Rows()
+	rows, err := g.Store.On(ctx).Raw(factbook.GoodsDescribed + " ORDER BY p.name, v.product_id, v.id").Rows()
 	if err != nil {
 		return fmt.Errorf("read the goods: %w", err)
 	}
@@ -118,7 +118,7 @@ func tableRow(r factbook.GoodsRow, currency string) catalogue.Row {
 	p := r.Product(currency)
 	row := catalogue.Row{
 		SKU: r.SKU, Product: r.ProductID, Name: r.Name, Label: r.Label, Form: p.Form, Category: p.Category, Tags: p.Tags, Price: r.PriceMinor, Cost: r.CostMinor,
-		Stock: r.Available, Weight: r.WeightGrams, Condition: p.Condition, TaxClass: r.TaxClass, Perishable: r.Perishable, Attributes: p.Attributes,
+		Stock: r.Available, Weight: r.WeightGrams, Condition: p.Condition, TaxClass: r.TaxClass, Perishable: r.Perishable, Attributes: p.Attributes, Description: r.Description,
 	}
 	if r.ReceivedAt != nil {
 		row.Received = r.ReceivedAt.UTC().Format(time.DateOnly)

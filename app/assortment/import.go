@@ -202,6 +202,7 @@ func complete(r *catalogue.Row, old catalogue.Row, known bool, products map[stri
 	keep(catalogue.Tags, func() { r.Tags = old.Tags })
 	keep(catalogue.TaxClass, func() { r.TaxClass = old.TaxClass })
 	keep(catalogue.Perishable, func() { r.Perishable = old.Perishable })
+	keep(catalogue.Description, func() { r.Description = old.Description })
 	r.Form, r.Condition, r.TaxClass = goods.Form(orPhysical(r.Form)), goods.Condition(orNew(r.Condition)), orStandard(r.TaxClass)
 	attributes := map[string]goods.Value{}
 	for name, v := range old.Attributes {

@@ -80,7 +80,7 @@ func (g *Assortment) stage(ctx context.Context, importID string, rows []catalogu
 	if _, err := g.Store.Pool.Exec(ctx, "DELETE FROM staged_goods WHERE import_id = $1 OR import_id NOT IN (SELECT id FROM imports)", importID); err != nil {
 		return fmt.Errorf("bring the rows in: %w", err)
 	}
-	columns := []string{"import_id", "sku", "id", "product_id", "name", "label", "form", "category", "tags", "price", "cost", "stock", "weight", "condition", "received", "tax_class", "perishable", "attributes"}
+	columns := []string{"import_id", "sku", "id", "product_id", "name", "label", "form", "category", "tags", "price", "cost", "stock", "weight", "condition", "received", "tax_class", "perishable", "attributes", "description"}
 	i := 0
 	_, err := g.Store.Pool.CopyFrom(ctx, pgx.Identifier{"staged_goods"}, columns, pgx.CopyFromFunc(func() ([]any, error) {
 		if i == len(rows) {
@@ -99,7 +99,7 @@ func (g *Assortment) stage(ctx context.Context, importID string, rows []catalogu
 		}
 		sum := md5.Sum([]byte("variant " + r.SKU)) //nolint:gosec // names a row, guards nothing
 		return []any{importID, r.SKU, hex.EncodeToString(sum[:]), r.Product, r.Name, r.Label, string(r.Form), r.Category, nonNil(r.Tags), r.Price, r.Cost, r.Stock, r.Weight,
-			string(r.Condition), dateOrNil(r.Received), r.TaxClass, r.Perishable, attributes}, nil
+			string(r.Condition), dateOrNil(r.Received), r.TaxClass, r.Perishable, attributes, r.Description}, nil
 	}))
 	if err != nil {
 		return fmt.Errorf("bring the rows in: %w", err)
@@ -127,11 +127,11 @@ var merging = []struct {
 	{`INSERT INTO batch_rows (batch_id, variant_id, before, stock_after) SELECT ?, x.*, i.stock + y.reserved FROM (` + beforeRows + ` JOIN incoming j ON j.id = v.id) x
 		JOIN incoming i ON i.id = x.id JOIN variants y ON y.id = x.id`, 1},
 	{`INSERT INTO batch_rows (batch_id, variant_id, stock_after) SELECT ?, i.id, i.stock FROM incoming i WHERE NOT EXISTS (SELECT FROM variants v WHERE v.id = i.id) ORDER BY i.id`, 1},
-	{`INSERT INTO products (id, name, form, category, tags, tax_class, perishable, added_at)
-		SELECT DISTINCT ON (product_id) product_id, name, form, category, tags, tax_class, perishable, current_setting('chrysagon.moment')::timestamptz FROM incoming ORDER BY product_id, sku
-		ON CONFLICT (id) DO UPDATE SET name = EXCLUDED.name, form = EXCLUDED.form, category = EXCLUDED.category, tags = EXCLUDED.tags, tax_class = EXCLUDED.tax_class, perishable = EXCLUDED.perishable
-		WHERE (products.name, products.form, products.category, products.tags, products.tax_class, products.perishable)
-			IS DISTINCT FROM (EXCLUDED.name, EXCLUDED.form, EXCLUDED.category, EXCLUDED.tags, EXCLUDED.tax_class, EXCLUDED.perishable)`, 0},
+	{`INSERT INTO products (id, name, form, category, tags, tax_class, perishable, description, added_at)
+		SELECT DISTINCT ON (product_id) product_id, name, form, category, tags, tax_class, perishable, description, current_setting('chrysagon.moment')::timestamptz FROM incoming ORDER BY product_id, sku
+		ON CONFLICT (id) DO UPDATE SET name = EXCLUDED.name, form = EXCLUDED.form, category = EXCLUDED.category, tags = EXCLUDED.tags, tax_class = EXCLUDED.tax_class, perishable = EXCLUDED.perishable, description = EXCLUDED.description
+		WHERE (products.name, products.form, products.category, products.tags, products.tax_class, products.perishable, products.description)
+			IS DISTINCT FROM (EXCLUDED.name, EXCLUDED.form, EXCLUDED.category, EXCLUDED.tags, EXCLUDED.tax_class, EXCLUDED.perishable, EXCLUDED.description)`, 0},
 	{`INSERT INTO variants (id, product_id, sku, label, price_minor, now_minor, cost_minor, stock, weight_grams, condition, received_at, attributes)
 		SELECT id, product_id, sku, label, price, price, cost, stock, weight, condition, received, attributes FROM incoming ORDER BY id
 		ON CONFLICT (id) DO UPDATE SET product_id = EXCLUDED.product_id, label = EXCLUDED.label, price_minor = EXCLUDED.price_minor, cost_minor = EXCLUDED.cost_minor,

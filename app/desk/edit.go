@@ -156,7 +156,8 @@ func (desk *Desk) change(ctx context.Context, pageID string, do func(*gorm.DB, *
 	if err != nil {
 		return d, err
 	}
-	return d, desk.Drafts.Stand(ctx, &d)
+	err = desk.Drafts.Stand(ctx, &d) // before d is answered with: what it stands for belongs to it
+	return d, err
 }
 
 // write stores a page, and the change that made it so. What its writer had taken back

@@ -50,6 +50,12 @@ func (d Draft) Shown() manuscript.Page {
 	return d.schema.Stand(d.Tree, d.Good)
 }
 
+// For is the page of a product as it stands for one of the goods, at an address.
+func (d Draft) For(good manuscript.Good, address string, schema manuscript.Schema) Draft {
+	d.Good, d.at, d.schema = good, goods.Path+address, schema
+	return d
+}
+
 // At is its address on the shopfront: that of the goods for which it stands.
 func (d Draft) At() string { return cmp.Or(d.at, d.Address) }
 
@@ -59,7 +65,8 @@ func (reader *Reader) Draft(ctx context.Context, pageID string) (Draft, error) {
 	if err != nil {
 		return d, err
 	}
-	return d, reader.Stand(ctx, &d)
+	err = reader.Stand(ctx, &d)
+	return d, err
 }
 
 func (reader *Reader) draft(db *gorm.DB, pageID string) (Draft, error) {
@@ -111,7 +118,7 @@ func (reader *Reader) Stand(ctx context.Context, list ...*Draft) error {
 	}
 	for _, d := range list {
 		if d.Purpose == purpose.Product && stands.ID != "" {
-			d.Good, d.at, d.schema = stands.Good, goods.Path+stands.Address, reader.Render.Registry.Schema()
+			*d = d.For(stands.Good, stands.Address, reader.Render.Registry.Schema())
 		}
 	}
 	return nil

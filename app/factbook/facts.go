@@ -134,6 +134,9 @@ func (reader *Reader) assemble(ctx context.Context, r reading, p Wanted) (facts.
 	r.named.groups(p.Names.Groups, r.shown, &f)
 	r.named.files(p.Names, &f)
 	r.shown.sold(p.Names, r.named, &f)
+	if p.Names.Described {
+		r.shown.describe(p.Names.Products, &f)
+	}
 	return f, reader.readBuyer(reader.Store.On(ctx), p.Who, &f)
 }
 
@@ -176,6 +179,7 @@ func union(pages []Wanted) manuscript.Names {
 		n.Sold = append(n.Sold, p.Names.Sold...)
 		n.Files = append(n.Files, p.Names.Files...)
 		n.Booked = n.Booked || p.Names.Booked
+		n.Described = n.Described || p.Names.Described
 	}
 	for _, list := range []*[]string{&n.Products, &n.Deadlines, &n.Pictures, &n.Shelves, &n.Pages, &n.Groups, &n.Videos, &n.Sold, &n.Files} {
 		slices.Sort(*list)

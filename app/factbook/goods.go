@@ -19,6 +19,9 @@ const GoodsColumns = `v.id, v.product_id, p.name, v.label, p.form, p.category, p
 // GoodsRows selects goods as [GoodsRow] reads them.
 const GoodsRows = "SELECT " + GoodsColumns + " " + store.GoodsFrom
 
+// GoodsDescribed selects them with what is said of them.
+const GoodsDescribed = "SELECT " + GoodsColumns + ", p.description " + store.GoodsFrom
+
 // GoodsRow is one of the goods as pages and lists read it.
 type GoodsRow struct {
 	ID, ProductID, Name, Label, Form, Category, TaxClass string
@@ -34,6 +37,7 @@ type GoodsRow struct {
 	ReceivedAt                                           *time.Time
 	Archived                                             bool
 	Attributes                                           store.JSON
+	Description                                          string // where it was read: lists do without
 }
 
 // Product is one of the goods as core computes with it.

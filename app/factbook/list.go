@@ -182,11 +182,7 @@ func (c counts) facet(by string, view shelf.View, attributes map[string]goods.At
 		if r.By != by || json.Unmarshal(r.Value, &v) != nil || v.String() == "" {
 			continue
 		}
-		words := v.String()
-		if unit := attributes[by].Unit; unit != "" {
-			words += " " + unit
-		}
-		f.Values = append(f.Values, facts.FacetValue{Value: v.String(), Words: words, Goods: r.Goods, Wanted: view.Wants(by, v.String())})
+		f.Values = append(f.Values, facts.FacetValue{Value: v.String(), Words: attributes[by].Words(v), Goods: r.Goods, Wanted: view.Wants(by, v.String())})
 	}
 	slices.SortStableFunc(f.Values, func(a, b facts.FacetValue) int { return cmp.Or(b.Goods-a.Goods, byValue(a.Value, b.Value)) })
 	f.Values = f.Values[:min(len(f.Values), facetValues)]

@@ -42,6 +42,9 @@ func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (rea
 	if r.standing, err = r.named.stand(db, reader, names.Products); err != nil {
 		return r, err
 	}
+	if err := r.named.besides(db, reader, names.Shelves, r.standing); err != nil {
+		return r, err
+	}
 	products := slices.Clone(names.Products)
 	for _, s := range r.standing {
 		products = append(products, s.Goods...)

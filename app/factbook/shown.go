@@ -21,6 +21,7 @@ type shown struct {
 	sells   map[string]facts.Page    // the live page that sells one of the goods
 	pics    map[string]facts.Picture // named and of goods
 	former  map[string]facts.Picture // as the edition that is looked at showed them
+	said    said
 }
 
 // pictureSQL selects pictures without their files, with the bytes that a phone is sent.
@@ -70,6 +71,9 @@ func readShown(db *gorm.DB, how extent, products []string, names manuscript.Name
 			store.Part{SQL: "SELECT " + pictureSQL + ", " + weightSQL + ` FROM pictures p WHERE p.id = ANY(?::text[])
 				OR p.id IN (SELECT d.picture_id FROM variants v JOIN products d ON d.id = v.product_id WHERE v.id = ANY(?::text[]))`,
 				Args: []any{store.TextArray(named), ids}, Into: &pics})
+		if names.Described {
+			parts = append(parts, s.said.parts(names.Products)...)
+		}
 		if edition != "" && len(names.Pictures) > 0 {
 			parts = append(parts, store.Part{SQL: "SELECT s.picture_id AS named, " + pictureSQL + ` FROM edition_pictures s JOIN pictures p ON p.hash = s.hash
 				WHERE s.edition_id = ? AND s.picture_id = ANY(?::text[]) AND p.id <> s.picture_id`, Args: []any{edition, store.TextArray(names.Pictures)}, Into: &former})

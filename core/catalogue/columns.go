@@ -29,20 +29,23 @@ const (
 	Received   Column = "received"
 	TaxClass   Column = "tax_class"
 	Perishable Column = "perishable"
+	// Description is copy, with structure where it begins with a mark of HTML.
+	Description Column = "description"
 )
 
 // Columns lists all that every store has, in the order in which they are
 // written.
-var Columns = []Column{SKU, Product, Name, Label, Form, Category, Tags, Price, Cost, Stock, Weight, Condition, Received, TaxClass, Perishable}
+var Columns = []Column{SKU, Product, Name, Label, Form, Category, Tags, Price, Cost, Stock, Weight, Condition, Received, TaxClass, Perishable, Description}
 
 // synonyms are words that tables use for the columns (common practice, no source).
 var synonyms = map[Column][]string{
 	SKU: {"article", "article number", "item number", "itemno", "code", "reference", "ref", "part number"}, Product: {"product id", "handle", "group", "parent", "parent sku"},
-	Name: {"title", "product name", "description", "item", "bezeichnung", "nome", "nombre"}, Label: {"option", "variation", "colour", "color", "size", "variant name"},
+	Name: {"title", "product name", "item", "bezeichnung", "nome", "nombre"}, Label: {"option", "variation", "colour", "color", "size", "variant name"},
 	Form: {"type", "product type", "kind"}, Category: {"categories", "department", "section", "categoria"}, Tags: {"labels", "keywords"},
 	Price: {"list price", "retail price", "selling price", "rrp", "amount", "preis", "preço", "precio", "prix"}, Cost: {"cost price", "purchase price", "unit cost", "buying price"},
 	Stock: {"quantity", "qty", "on hand", "available", "inventory", "units", "bestand"}, Weight: {"weight", "grams", "weight g", "shipping weight"},
 	Condition: {"state"}, Received: {"received on", "received date", "date received", "in stock since", "arrival"}, TaxClass: {"tax", "vat class", "tax code"}, Perishable: {"short life"},
+	Description: {"body", "body html", "long description", "details", "beschreibung", "descrição", "descripción"},
 }
 
 // Match is a column of a file with what it seems to mean.

@@ -18,24 +18,25 @@ import (
 // Row is one of the goods as a line of a table says it. Columns that the file
 // does not have are not Set, and are left as they are.
 type Row struct {
-	Line       int                    `json:"-"`
-	SKU        string                 `json:"sku"`
-	Product    string                 `json:"product"`
-	Name       string                 `json:"name"`
-	Label      string                 `json:"variant"`
-	Form       goods.Form             `json:"form"`
-	Category   string                 `json:"category"`
-	Tags       []string               `json:"tags"`
-	Price      int64                  `json:"price"` // minor units
-	Cost       *int64                 `json:"cost"`
-	Stock      int                    `json:"stock"`
-	Weight     int                    `json:"weight_grams"`
-	Condition  goods.Condition        `json:"condition"`
-	Received   string                 `json:"received"` // a date, or nothing
-	TaxClass   string                 `json:"tax_class"`
-	Perishable bool                   `json:"perishable"`
-	Attributes map[string]goods.Value `json:"attributes"`
-	Set        map[Column]bool        `json:"-"`
+	Line        int                    `json:"-"`
+	SKU         string                 `json:"sku"`
+	Product     string                 `json:"product"`
+	Name        string                 `json:"name"`
+	Label       string                 `json:"variant"`
+	Form        goods.Form             `json:"form"`
+	Category    string                 `json:"category"`
+	Tags        []string               `json:"tags"`
+	Price       int64                  `json:"price"` // minor units
+	Cost        *int64                 `json:"cost"`
+	Stock       int                    `json:"stock"`
+	Weight      int                    `json:"weight_grams"`
+	Condition   goods.Condition        `json:"condition"`
+	Received    string                 `json:"received"` // a date, or nothing
+	TaxClass    string                 `json:"tax_class"`
+	Perishable  bool                   `json:"perishable"`
+	Description string                 `json:"description"`
+	Attributes  map[string]goods.Value `json:"attributes"`
+	Set         map[Column]bool        `json:"-"`
 }
 
 // reader turns fields into rows.
@@ -75,7 +76,7 @@ func (r *reader) row(fields []string, line int) (Row, *Fault) {
 			continue
 		}
 		value := unguard(strings.TrimSpace(fields[i]))
-		if !utf8.ValidString(value) || utf8.RuneCountInString(value) > 500 {
+		if !utf8.ValidString(value) || c != Description && utf8.RuneCountInString(value) > 500 {
 			return row, &Fault{Line: line, Column: string(c), Reason: "is longer than 500 characters"}
 		}
 		row.Set[c] = true
@@ -137,6 +138,8 @@ func (r *reader) set(row *Row, c Column, v string) error {
 		row.TaxClass = v
 	case Perishable:
 		row.Perishable, err = yes(v)
+	case Description:
+		row.Description, err = goods.Description(v)
 	case Ignore:
 	default:
 		err = r.attribute(row, c, v)
@@ -305,7 +308,7 @@ func (row Row) Fields(currency string, attributes []goods.Attribute) []string {
 	}
 	out := []string{
 		row.SKU, row.Product, row.Name, row.Label, string(row.Form), row.Category, strings.Join(row.Tags, ", "), money.Of(row.Price, currency).Plain(), cost,
-		strconv.Itoa(row.Stock), strconv.Itoa(row.Weight), string(row.Condition), row.Received, row.TaxClass, perishable,
+		strconv.Itoa(row.Stock), strconv.Itoa(row.Weight), string(row.Condition), row.Received, row.TaxClass, perishable, row.Description,
 	}
 	for _, a := range attributes {
 		v, ok := row.Attributes[a.Name]

@@ -215,7 +215,11 @@ func pictures(p Page) []Finding {
 func (p Page) picturesOf(piece manuscript.Piece) []string {
 	var out []string
 	_, named := p.Schema[piece.Kind].Field("picture")
-	if id := piece.Fields.Text("picture"); id != "" || (named && p.of(piece).Pictured) {
+	id := piece.Fields.Text("picture")
+	if id == "" && named && p.of(piece).Pictured { // it shows that of what the page sells
+		id = p.Facts.Products[p.Schema.Sells(p.Manuscript, "")].PictureID
+	}
+	if id != "" || (named && p.of(piece).Pictured) {
 		out = append(out, id)
 	}
 	for name := range piece.Fields {
@@ -311,6 +315,12 @@ func onShelf(p Page, piece manuscript.Piece) []Finding {
 	}
 	find := func(gravity Gravity, what, remedy string) []Finding {
 		return []Finding{{What: what, Remedy: remedy, PieceID: piece.ID, Gravity: gravity}}
+	}
+	if _, beside := manuscript.Beside(piece.Fields.Text("shelf")); beside {
+		if len(s.Goods) == 0 {
+			return find(Notice, "Nothing stands beside this product on shelves of its own.", "Put it on a shelf with others, under Goods, Shelves: what shows them is left out until then.")
+		}
+		return nil
 	}
 	const loosen = "Loosen its rule under Goods, Shelves, where it says what would bring more."
 	switch len(s.Goods) {

@@ -114,7 +114,7 @@ func WaysOut(p Page) int {
 }
 
 // closed are the purposes whose pages should have one way to act and no other.
-var closed = map[string]bool{"sales": true, "product": true, "upsell": true, "downsell": true, "opt_in": true}
+var closed = map[string]bool{"sales": true, "upsell": true, "downsell": true, "opt_in": true}
 
 func waysOut(p Page) []Finding {
 	n := WaysOut(p)

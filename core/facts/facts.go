@@ -218,15 +218,26 @@ type Facts struct {
 	Codes     []string // typed by the buyer
 	Order     *Order
 	Groups    map[string]Group
-	Pages     map[string]Page // that links lead to, by ID
-	Menu      []Page          // to which the store's menus lead
-	Legal     []Page          // to which its footers lead, beside privacy, terms and contact
-	Sold      map[string]Page // the live page that sells one of the goods, by the goods' ID
-	Booked    Page            // a live page that gives appointments
-	Files     map[string]File // that links lead to
+	Pages     map[string]Page      // that links lead to, by ID
+	Menu      []Page               // to which the store's menus lead
+	Legal     []Page               // to which its footers lead, beside privacy, terms and contact
+	Described map[string]Described // what is said of goods, by their ID, where a page shows it
+	Sold      map[string]Page      // the live page that sells one of the goods, by the goods' ID
+	Booked    Page                 // a live page that gives appointments
+	Files     map[string]File      // that links lead to
 	Videos    map[string]Video
 	Slots     map[string][]appointment.Slot // free times by the minutes they take; a length that is missing: the book does not answer
 }
+
+// Described is what is said of one of the goods: its description, and its attributes in the
+// order of their names.
+type Described struct {
+	Text string // copy with structure, or plain lines
+	Has  []Has
+}
+
+// Has is an attribute as it is read.
+type Has struct{ Label, Words string }
 
 // Group is goods that a card leads to.
 type Group struct {

@@ -143,3 +143,11 @@ func (v *Value) UnmarshalJSON(raw []byte) error {
 	v.Type, v.Number = Number, n
 	return nil
 }
+
+// Words are a value as one reads it: with its unit.
+func (a Attribute) Words(v Value) string {
+	if a.Unit != "" {
+		return v.String() + " " + a.Unit
+	}
+	return v.String()
+}

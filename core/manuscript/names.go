@@ -11,6 +11,7 @@ import (
 type Names struct {
 	Products, Deadlines, Pictures, Shelves, Groups, Videos, Slots []string
 	Lists                                                         []Paged // shelves that are shown in pages
+	Described                                                     bool    // what is said of the products is shown
 	target.Needs                                                          // of its links
 }
 
@@ -32,6 +33,7 @@ func (s Schema) Names(p Page) Names {
 		}
 	}
 	p.Walk(func(_ Band, piece Piece) {
+		n.Described = n.Described || s[piece.Kind].Traits.Describes
 		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
 			value := values.Text(f.Name)
 			if f.Type == Slots && value == "" {
@@ -90,6 +92,9 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 	case Picture:
 		n.Pictures = append(n.Pictures, id)
 	case Shelf:
+		if id == Its { // for which no product stands in yet
+			return
+		}
 		n.Shelves = append(n.Shelves, id)
 	case Group:
 		n.Groups = append(n.Groups, id)

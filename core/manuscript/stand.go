@@ -12,6 +12,14 @@ type Good struct{ ID, Name string }
 // belongs.
 const nameHere = "{name}"
 
+// Its is the shelf, on the page of a product, of what stands beside the product on its own
+// shelves.
+const Its = "its"
+
+// Beside is the product beside which the goods of a shelf stand; false: it is a shelf of the
+// store.
+func Beside(shelf string) (product string, is bool) { return strings.CutPrefix(shelf, Its+":") }
+
 // In puts the product's name into words.
 func (g Good) In(text string) string { return strings.ReplaceAll(text, nameHere, g.Name) }
 
@@ -53,6 +61,10 @@ func worded(declared []Field, values Fields, g Good) Fields {
 	}
 	for _, f := range declared {
 		switch f.Type { //nolint:exhaustive // the others hold no words
+		case Shelf:
+			if values.Text(f.Name) == Its {
+				out[f.Name] = Its + ":" + g.ID
+			}
 		case Line, Prose:
 			if text := values.Text(f.Name); strings.Contains(text, nameHere) {
 				out[f.Name] = g.In(text)

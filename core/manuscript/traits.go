@@ -12,26 +12,27 @@ import (
 // drawing and publishing read them, and know no kind by its name: a new kind says its
 // own, and all of them follow.
 type Traits struct {
-	Heads    bool   // it is a heading; its field “level” says of which level
-	Reads    string // the style in which its texts stand in the sheet; "" small
-	Takes    Taking // what pressing it does to an order
-	Prices   bool   // it shows the price of its product
-	Shows    bool   // it shows its product
-	Stands   bool   // it shows what stands on its shelf
-	Grouped  bool   // it shows groups of goods, in its items
-	Counts   bool   // it counts down to its deadline
-	Left     bool   // it counts what is left
-	Listed   bool   // it lists what was bought
-	Asks     bool   // visitors fill it in, and it is sent to the store
-	Books    bool   // visitors choose a time in it
-	Code     bool   // it shows a code, of its field “code”
-	Button   bool   // it is drawn as the house's button
-	Acts     bool   // something can be done with it
-	Silent   bool   // it writes no words on the band itself: it has none, or a ground of its own
-	Pictured bool   // its pictures stand for themselves, so each needs words for who cannot see it
-	Menu     bool   // it leads to the pages of the store's menu
-	Legal    bool   // it leads to privacy, terms and contact
-	Asked    bool   // it holds questions and their answers, in its items
+	Heads     bool   // it is a heading; its field “level” says of which level
+	Reads     string // the style in which its texts stand in the sheet; "" small
+	Takes     Taking // what pressing it does to an order
+	Prices    bool   // it shows the price of its product
+	Shows     bool   // it shows its product
+	Stands    bool   // it shows what stands on its shelf
+	Grouped   bool   // it shows groups of goods, in its items
+	Counts    bool   // it counts down to its deadline
+	Left      bool   // it counts what is left
+	Describes bool   // it shows what is said of its product
+	Listed    bool   // it lists what was bought
+	Asks      bool   // visitors fill it in, and it is sent to the store
+	Books     bool   // visitors choose a time in it
+	Code      bool   // it shows a code, of its field “code”
+	Button    bool   // it is drawn as the house's button
+	Acts      bool   // something can be done with it
+	Silent    bool   // it writes no words on the band itself: it has none, or a ground of its own
+	Pictured  bool   // its pictures stand for themselves, so each needs words for who cannot see it
+	Menu      bool   // it leads to the pages of the store's menu
+	Legal     bool   // it leads to privacy, terms and contact
+	Asked     bool   // it holds questions and their answers, in its items
 
 	Sold   func(Fields) (options [][]string, bumps []string) // IDs of the goods of each thing that its press can buy, and of its order bumps; nil: its product
 	Fills  func(Fields) bool                                 // whether goods of the page's lists are put into its order; nil: never

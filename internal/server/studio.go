@@ -37,7 +37,7 @@ func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 	proofs := &proof.Drawer{Store: a.Store, Render: a.Render, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Origins: a.Origins}
 	own := &snippets.Form{Frame: f}
 	joined := f.Handler(
-		(&publishing.Place{Frame: f, Drafts: a.Drafts, Proof: proofs}).Part(),
+		(&publishing.Place{Frame: f, Background: a.Background, Drafts: a.Drafts, Proof: proofs}).Part(),
 		(&pages.Place{Frame: f, Pages: a.Pages, Desk: a.Desk, People: a.People, Proof: proofs}).Part(),
 		(&desk.Place{Frame: f, Desk: a.Desk, Drafts: a.Drafts, Find: a.Find, News: a.News, Offers: a.Offers, Proof: proofs, Snippets: own, Begun: begun(o)}).Part(),
 		(&house.Place{Frame: f, House: a.House, Pictures: a.Pictures, Proof: proofs, Snippets: own}).Part(),

@@ -16,6 +16,7 @@ import (
 	"chrysagon/pieces/checkout"
 	"chrysagon/pieces/code"
 	"chrysagon/pieces/compare"
+	"chrysagon/pieces/details"
 	"chrysagon/pieces/divider"
 	"chrysagon/pieces/embed"
 	"chrysagon/pieces/faq"
@@ -63,7 +64,7 @@ var kinds = []pieces.Kind{
 	heading.Kind, text.Kind, bullets.Kind, quote.Kind, aside.Kind, divider.Kind, icon.Kind, announcement.Kind,
 	picture.Kind, gallery.Kind, video.Kind, social.Kind, embed.Kind,
 	button.Kind, phone.Kind, hours.Kind, way.Kind, menu.Kind,
-	product.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
+	product.Kind, details.Kind, price.Kind, shelf.Kind, groups.Kind, stock.Kind, timer.Kind, code.Kind, rotate.Kind,
 	perks.Kind, compare.Kind, testimonials.Kind, rating.Kind, badges.Kind, faq.Kind,
 	form.Kind, appointment.Kind, checkout.Kind, summary.Kind, answer.Kind, receipt.Kind, legal.Kind,
 }

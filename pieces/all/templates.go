@@ -136,7 +136,9 @@ func Templates() []Template {
 		{"product", "Page of a product", "stands for every product that has no page written for it", "product", "", "full", []Arrangement{
 			band("Opening", m.Attention, m.Card, column(5, piece("picture", "shape", "framed")), column(7, h1("{name}"), piece("price"), act("Order it", "checkout"))),
 			hurry("This price ends"),
-			band("Checkout", m.Action, m.Paper, one(h2("Order it here"), piece("checkout"))), footer(),
+			band("Details", m.Interest, m.Card, one(h2("Details"), piece("details"))),
+			band("Checkout", m.Action, m.Paper, one(h2("Order it here"), piece("checkout"))),
+			band("More", m.Interest, m.Card, one(h2("See also"), piece("shelf", "shelf", m.Its, "show", "4"))), footer(),
 		}},
 		{"letter", "Long sales letter", "a whole story, from the first doubt to the order", "sales", "", "bare", []Arrangement{
 			band("Opening", m.Attention, m.Card, one(h1("The evening it finally worked"), lead("A letter to everybody who has tried, and put it back into its box."))),

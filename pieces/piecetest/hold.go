@@ -32,6 +32,7 @@ func Facts() facts.Facts {
 		Products:  map[string]goods.Product{"ember": {ID: "ember", Name: "Ember 180", Price: money.Of(6800, "EUR"), Stock: 2, Form: goods.Physical}},
 		Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", Name: "Friday", Kind: deadline.Fixed, At: noon.Add(96 * time.Hour), Zone: "Europe/Lisbon"}},
 		Shelves:   map[string]facts.Shelf{"night": {ID: "night", Name: "Night", Goods: []string{"ember"}}},
+		Described: map[string]facts.Described{"ember": {Text: "It glows.", Has: []facts.Has{{Label: Hostile, Words: Hostile}}}},
 	}
 }
 

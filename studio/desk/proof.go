@@ -63,7 +63,7 @@ func (k known) part(id, html string) drawn {
 }
 
 func (place *Place) parts(d proof.Draw, has known) (proofParts, error) {
-	bands, err := place.Render.Bands(d.Context, d.Tree)
+	bands, err := place.Render.Bands(d.Context, d.Input.Page)
 	parts := proofParts{
 		Bands: []drawn{}, CSS: has.part("", place.Render.Style(d.Input)), Says: place.says(d),
 		When: deadline.Written(d.Input.Moment, d.Input.Facts.Store.Zone),

@@ -5,6 +5,7 @@ import (
 
 	"chrysagon/app/offers"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
 	"chrysagon/core/refusal"
 	"chrysagon/core/shelf"
 	"chrysagon/pieces"
@@ -46,7 +47,7 @@ func (place *Place) slip(c fiber.Ctx) error {
 			by.Set = f.Name
 			field.Chooser = &by
 		} else {
-			field.Choices = choices(f, known)
+			field.Choices = choices(f, known, draft.Purpose)
 		}
 		if f.Type == manuscript.Deadline {
 			values["DeadlineField"] = f.Name
@@ -96,8 +97,8 @@ type slipField struct {
 	Chooser *choose.Chooser
 }
 
-// choices are what a field's list holds, where all of it can be shown.
-func choices(f manuscript.Field, known offers.Choices) []manuscript.Option {
+// choices are what a field's list holds on a page of a purpose, where all of it can be shown.
+func choices(f manuscript.Field, known offers.Choices, of string) []manuscript.Option {
 	list := []manuscript.Option{{Value: "", Label: "nothing yet"}}
 	switch f.Type {
 	case manuscript.Choice, manuscript.Slots:
@@ -107,6 +108,9 @@ func choices(f manuscript.Field, known offers.Choices) []manuscript.Option {
 			list = append(list, manuscript.Option{Value: d.ID, Label: d.Name})
 		}
 	case manuscript.Shelf:
+		if of == purpose.Product {
+			list = append(list, manuscript.Option{Value: manuscript.Its, Label: "what stands beside it on its own shelves"})
+		}
 		for _, h := range known.Shelves {
 			list = append(list, manuscript.Option{Value: h.ID, Label: h.Name})
 		}

@@ -36,7 +36,7 @@ func (place *Place) Part() frame.Part {
 		Tab:   frame.Tab{At: 20, Name: "Goods", Path: "/goods"},
 		Views: views,
 		Funcs: template.FuncMap{
-			"cell": cell, "conditions": func() []goods.Condition { return goods.Conditions },
+			"cell": cell, "written": written, "conditions": func() []goods.Condition { return goods.Conditions },
 			"sortdown": func(l listing, name string) string {
 				if l.Sort == name && !l.Down {
 					return "1"
@@ -68,6 +68,7 @@ func (place *Place) signedIn(in fiber.Router) {
 	in.Post("/goods/:id/cell", place.editGoods)
 	in.Get("/goods/:id", place.goodsPage)
 	in.Post("/goods/:id/lead", place.leadPicture)
+	in.Post("/goods/:id/description", place.describe)
 	in.Post("/goods/:id/archive", place.archive)
 	in.Post("/goods/:id/copy", place.copyGoods)
 	in.Post("/goods/:id/file", place.keepFile)

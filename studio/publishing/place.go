@@ -4,6 +4,7 @@ package publishing
 import (
 	"embed"
 
+	"chrysagon/app/background"
 	"chrysagon/app/drafts"
 	"chrysagon/studio/frame"
 	"chrysagon/studio/proof"
@@ -17,8 +18,11 @@ var views embed.FS
 // Place is this place with what it needs.
 type Place struct {
 	*frame.Frame
-	Drafts *drafts.Reader
-	Proof  *proof.Drawer
+	Background *background.Work
+	Drafts     *drafts.Reader
+	Proof      *proof.Drawer
+
+	goods overGoods
 }
 
 // Part is what the studio joins.
@@ -35,6 +39,7 @@ func (place *Place) Part() frame.Part {
 func (place *Place) signedIn(in fiber.Router) {
 	in.Get("/publish", place.publishPanel)
 	in.Post("/publish", place.publish)
+	in.Get("/publish/goods/:page", place.checkGoods)
 	in.Post("/publish/plan", place.plan)
 	in.Post("/publish/plan/:id/forget", place.unplan)
 	in.Post("/publish/withdraw", place.withdraw)

@@ -34,13 +34,13 @@ func (place *Place) panel(c fiber.Ctx, said string) error {
 	if state.Live != nil {
 		address = state.Live.Entrance()
 	}
-	stands, err := place.stands(c, state)
+	stands, standing, err := place.stands(c, state)
 	if err != nil {
 		return err
 	}
 	values := map[string]any{
-		"Stands": stands,
-		"Title":  "Publish", "State": state, "Said": said, "Shop": place.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": pages, "Home": home,
+		"Stands": stands, "Standing": standing,
+		"Title": "Publish", "State": state, "Said": said, "Shop": place.Origins.Shop, "Address": address, "Zone": shop.Zone, "Pages": pages, "Home": home,
 	}
 	if c.Get("HX-Request") == "" && c.Method() == fiber.MethodGet { // opened by its address
 		return place.Show(c, "publish-page", "Publish", values)
@@ -66,15 +66,16 @@ func (place *Place) putBack(c fiber.Ctx) error {
 	return place.panel(c, fmt.Sprintf("Edition %d is live again. Your draft stays as it is.", number))
 }
 
-// stands is for how many goods a page of a product stands that is about to change; 0: none
-// is.
-func (place *Place) stands(c fiber.Ctx, state publishing.State) (int, error) {
+// stands is for how many goods a page of a product stands that is about to change, and
+// which page it is; 0: none is.
+func (place *Place) stands(c fiber.Ctx, state publishing.State) (n int, page string, err error) {
 	for _, change := range state.Changes {
 		for _, d := range state.Drafts {
 			if d.Purpose == purpose.Product && d.Name == change.Page {
-				return place.Publishing.Goods(c)
+				n, err := place.Publishing.Goods(c)
+				return n, d.ID, err
 			}
 		}
 	}
-	return 0, nil
+	return 0, "", nil
 }

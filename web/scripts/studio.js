@@ -2,6 +2,7 @@
 import Combobox from '@github/combobox-nav'
 import htmx from 'htmx.org'
 import { desk } from './desk/desk.js'
+import { describing } from './describing.js'
 import { goods } from './goods.js'
 import { house } from './house.js'
 import { pictures } from './pictures.js'
@@ -177,6 +178,8 @@ const page = document.querySelector('[data-page]')
 if (page) desk(page, say)
 const shelves = document.querySelector('[data-goods]')
 if (shelves) goods(shelves, say)
+const described = document.querySelector('[data-describes] .ed')
+if (described) describing(described, say)
 const shelf = document.querySelector('[data-shelf]')
 if (shelf) pictures(shelf, say)
 if (document.querySelector('[data-season]')) season()

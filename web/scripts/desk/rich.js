@@ -209,7 +209,7 @@ export function rich({ sheet, page, typed, left }) {
   where.hidden = true
   const word0 = document.createElement('input')
   word0.className = 'input is-small'
-  word0.placeholder = 'A page, a product, a band, or https://…'
+  word0.placeholder = page ? 'A page, a product, a band, or https://…' : 'https://…, mailto:… or tel:…'
   word0.setAttribute('aria-label', 'Where the link leads')
   const found = document.createElement('div')
   found.className = 'candidates'
@@ -218,6 +218,7 @@ export function rich({ sheet, page, typed, left }) {
   sheet.after(bar)
   let asked = 0
   async function look() {
+    if (!page) return // addresses alone
     const mine = ++asked
     const answer = await fetch(`/choose/link?page=${page}&q=${encodeURIComponent(word0.value)}`)
     const html = answer.ok ? await answer.text() : ''
