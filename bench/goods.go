@@ -53,7 +53,7 @@ func goodsMany(ctx context.Context, a *app.App) error {
 		}
 		report(what, "%s", "quick: under 100 ms", took.Round(100*time.Microsecond))
 	}
-	if err := fill(ctx, a.Store); err != nil {
+	if err := fill(ctx, a.Store, imported, stocked); err != nil {
 		return err
 	}
 	if err := shelves(ctx, a); err != nil {
@@ -72,15 +72,15 @@ func table(n int) string {
 	return b.String()
 }
 
-// fill brings the goods to a million, past the triggers.
-func fill(ctx context.Context, s *store.Store) error {
+// fill brings the goods from so many to so many, past the triggers.
+func fill(ctx context.Context, s *store.Store, have, want int) error {
 	for _, sql := range []string{
 		"ALTER TABLE variants DISABLE TRIGGER USER",
 		"ALTER TABLE products DISABLE TRIGGER USER",
-		fmt.Sprintf(`INSERT INTO products (id, name, form, category, added_at) SELECT 'm-' || i, 'Kite number ' || i, 'physical', 'Category ' || i %% 40, now() FROM generate_series(1, %d) i`, stocked-imported),
+		fmt.Sprintf(`INSERT INTO products (id, name, form, category, added_at) SELECT 'm-' || i, 'Kite number ' || i, 'physical', 'Category ' || i %% 40, now() FROM generate_series(%d, %d) i`, have+1, want),
 		fmt.Sprintf(`INSERT INTO variants (id, product_id, sku, price_minor, now_minor, stock, condition, received_at, attributes, address)
 			SELECT 'm-' || i, 'm-' || i, 'M-' || i, i %% 30000 + 500, i %% 30000 + 500, i %% 90, CASE i %% 100 WHEN 8 THEN 'returned' WHEN 9 THEN 'ex-demo' ELSE 'new' END,
-				now() - (i %% 200) * interval '1 day', jsonb_build_object('lines', i %% 4 + 1, 'wind_min', i %% 7), 'kite-number-' || i FROM generate_series(1, %d) i`, stocked-imported),
+				now() - (i %% 200) * interval '1 day', jsonb_build_object('lines', i %% 4 + 1, 'wind_min', i %% 7), 'kite-number-' || i FROM generate_series(%d, %d) i`, have+1, want),
 		"ALTER TABLE variants ENABLE TRIGGER USER",
 		"ALTER TABLE products ENABLE TRIGGER USER",
 		"VACUUM ANALYZE variants", "VACUUM ANALYZE products",

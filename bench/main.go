@@ -54,10 +54,15 @@ func run(ctx context.Context) error {
 		return errors.Join(err, <-done)
 	}
 	if os.Getenv("BENCH_ONLY") == "lists" {
-		err := fill(ctx, s)
+		err := fill(ctx, s, imported, stocked)
 		if err == nil {
 			err = listsMany(ctx, srv.App)
 		}
+		stop()
+		return errors.Join(err, <-done)
+	}
+	if os.Getenv("BENCH_ONLY") == "products" {
+		err := products(ctx, srv.App, listener.Addr().String())
 		stop()
 		return errors.Join(err, <-done)
 	}
@@ -68,6 +73,9 @@ func run(ctx context.Context) error {
 	}
 	err = errors.Join(pages(listener.Addr().String(), srv.App.Origins.Shop), orders(ctx, listener.Addr().String(), *srv.App.Origins, admin),
 		declined(ctx, srv.App, s, listener.Addr().String(), *srv.App.Origins))
+	if os.Getenv("BENCH_QUICK") == "" && err == nil {
+		err = products(ctx, srv.App, listener.Addr().String())
+	}
 	if os.Getenv("BENCH_QUICK") == "" && err == nil {
 		err = goodsMany(ctx, srv.App)
 	}

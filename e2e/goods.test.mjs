@@ -74,6 +74,31 @@ test('a price is changed in place, and many at once with every result shown', as
   await page.waitForFunction(() => document.querySelector('[data-id=gull] [data-column=price]').textContent === '29.00')
 })
 
+test('what is said of a product is written in place and kept, and its page says it', async () => {
+  const page = await signIn(program)
+  await page.goto(program.studio('/goods/wisp'))
+  const said = page.locator('[aria-label=Description]')
+  await said.click()
+  await page.keyboard.press('Control+A')
+  await page.keyboard.type('Light as a letter.')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('- Flies in a hall')
+  await page.waitForSelector('#toast >> text=Kept.')
+  await accessible(page)
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('And <b>behind</b> a walk')
+  await page.goto(program.studio('/goods')) // what was just typed goes along
+  const told = /Light as a letter\..*Flies in a hall.*And <b>behind<\/b> a walk/s
+  await page.goto(program.studio('/goods/wisp'))
+  assert.match(await page.textContent('[aria-label=Description]'), told)
+  const visitor = await program.open({})
+  await visitor.goto(program.shop('/goods/wisp-120-ultralight-dual-line'))
+  assert.match(await visitor.textContent('.details-both .rich'), told)
+  assert.equal(await visitor.locator('.details-both li').count(), 2)
+  await accessible(visitor)
+  assert.deepEqual([...page.troubles, ...visitor.troubles], [])
+})
+
 test('the three shelves of the job are made by filling a sentence', async () => {
   const page = await signIn(program)
   const begin = async (name) => {

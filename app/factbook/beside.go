@@ -15,10 +15,12 @@ import (
 )
 
 // besideFrom is on how many shelves a product is looked for, and besideShown how many goods
-// beside it are shown at most.
+// beside it are shown at most: of a shelf of more than besideAmong goods the first of some
+// of them, since a page that is drawn must not put a whole store in order.
 const (
 	besideFrom  = 200
-	besideShown = 24
+	besideShown = 12
+	besideAmong = 100
 )
 
 // besides puts what stands beside products, where shelves of pages are that, among what
@@ -126,11 +128,14 @@ func beginnings(db *gorm.DB, rules []shelf.Shelf, at shelf.Sight, holds map[stri
 		if err != nil {
 			return nil, err
 		}
-		if s.Limit == 0 || s.Limit > besideShown+1 {
-			s.Limit = besideShown + 1
+		from := fmt.Sprintf("(SELECT v.id %s WHERE %s ORDER BY v.id LIMIT %d)", store.GoodsFrom, q.Where, besideAmong)
+		of := q.Args
+		if s.Limit > 0 {
+			from = fmt.Sprintf("(SELECT v.id %s WHERE %s ORDER BY %s LIMIT %d)", store.GoodsFrom, q.Where, q.Order, s.Limit)
+			of = slices.Concat(q.Args, q.Args[len(q.WhereArgs()):])
 		}
-		parts = append(parts, fmt.Sprintf("(SELECT %d AS i, ARRAY(SELECT v.id %s WHERE %s ORDER BY %s%s) AS goods)", i, store.GoodsFrom, q.Where, q.Order, LimitOf(s.Limit)))
-		args = append(args, q.Args...)
+		parts = append(parts, fmt.Sprintf("(SELECT %d AS i, ARRAY(SELECT v.id FROM %s k JOIN variants v ON v.id = k.id JOIN products p ON p.id = v.product_id ORDER BY %s LIMIT %d) AS goods)", i, from, q.Order, besideShown+1))
+		args = append(args, of...)
 	}
 	if len(parts) == 0 {
 		return out, nil

@@ -19,7 +19,7 @@ import (
 func shopfront(a *app.App, recorder *events.Recorder, most int) (*fiber.App, *pages.Pages) {
 	f := &frame.Frame{Store: a.Store, Render: a.Render, House: a.House, Pictures: a.Pictures, Origins: a.Origins, Log: a.Log, Forms: most}
 	shown := &pages.Pages{
-		Frame: f, Publishing: a.Publishing, Facts: a.Facts, Guide: a.Guide, Selling: a.Selling, People: a.People, News: a.News, Events: recorder,
+		Frame: f, Background: a.Background, Publishing: a.Publishing, Facts: a.Facts, Guide: a.Guide, Selling: a.Selling, People: a.People, News: a.News, Events: recorder,
 	}
 	return f.Handler(
 		(&addresses.Addresses{Frame: f, Publishing: a.Publishing}).Part,

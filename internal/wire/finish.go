@@ -15,10 +15,10 @@ import (
 // small is below how many bytes compressing is not worth the browser's while.
 const small = 600
 
-// How hard personal pages are compressed: they are made for one answer.
+// How hard pages are compressed that are made for one answer, or for the first of many.
 const (
-	quickBrotli = 4
-	quickGzip   = 5
+	QuickBrotli = 5
+	QuickGzip   = 5
 )
 
 // Finish makes an answer ready to be sent: with an entity tag, which answers 304 to
@@ -114,10 +114,10 @@ func compress(c *fasthttp.RequestCtx) {
 	switch Accepted(string(c.Request.Header.Peek("Accept-Encoding"))) {
 	case Brotli:
 		h.SetContentEncoding(string(Brotli))
-		c.Response.SetBodyRaw(fasthttp.AppendBrotliBytesLevel(nil, body, quickBrotli))
+		c.Response.SetBodyRaw(fasthttp.AppendBrotliBytesLevel(nil, body, QuickBrotli))
 	case Gzip:
 		h.SetContentEncoding(string(Gzip))
-		c.Response.SetBodyRaw(fasthttp.AppendGzipBytesLevel(nil, body, quickGzip))
+		c.Response.SetBodyRaw(fasthttp.AppendGzipBytesLevel(nil, body, QuickGzip))
 	case Plain:
 	}
 }

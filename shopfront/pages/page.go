@@ -5,6 +5,7 @@ import (
 	"errors"
 	"strings"
 
+	"chrysagon/app/background"
 	"chrysagon/app/events"
 	"chrysagon/app/factbook"
 	"chrysagon/app/news"
@@ -30,6 +31,7 @@ import (
 // Pages serves them.
 type Pages struct {
 	*frame.Frame
+	Background *background.Work
 	Publishing *publishing.Publisher
 	Facts      *factbook.Reader
 	Guide      *walks.Guide
@@ -74,6 +76,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 		key += "?" + view.String()
 	}
 	if e := p.cache.get(key, p.Store.Now()); e != nil && carried.None() && sent == "" && !going {
+		p.again(e)
 		return p.send(c, e)
 	}
 	generation := p.cache.generation.Load()
@@ -183,12 +186,20 @@ func (p *Pages) Kept(c *fasthttp.RequestCtx) bool {
 	if e == nil {
 		return false
 	}
+	p.again(e)
 	from := source.Source{}
 	if referrer := c.Request.Header.Peek("Referer"); len(referrer) > 0 {
 		from.Name = source.Host(string(referrer), p.Origins.Shop)
 	}
 	p.write(c, e, string(visitor), from)
 	return true
+}
+
+// again notes that a kept page is asked for: it is packed as small as it can be, once.
+func (p *Pages) again(e *entry) {
+	if e.packing.CompareAndSwap(false, true) {
+		p.Background.Do(e.pack)
+	}
 }
 
 // source is where a visitor came from.
@@ -211,16 +222,11 @@ func (p *Pages) write(c *fasthttp.RequestCtx, e *entry, visitor string, from sou
 		wire.Unchanged(c)
 		return
 	}
-	switch encoding := wire.Accepted(string(c.Request.Header.Peek("Accept-Encoding"))); encoding {
-	case wire.Brotli:
+	encoding := wire.Accepted(string(c.Request.Header.Peek("Accept-Encoding")))
+	if encoding != wire.Plain {
 		h.SetContentEncoding(string(encoding))
-		c.Response.SetBodyRaw(e.brotli)
-	case wire.Gzip:
-		h.SetContentEncoding(string(encoding))
-		c.Response.SetBodyRaw(e.gzip)
-	case wire.Plain:
-		c.Response.SetBodyRaw(e.html)
 	}
+	c.Response.SetBodyRaw(e.in(encoding))
 }
 
 // pagePolicy is a page's Content-Security-Policy: its own inlined style by its
