@@ -172,8 +172,12 @@ func (ps *Pages) pageOf(in NewPage, tree manuscript.Page) (store.Page, error) {
 	if err != nil {
 		return store.Page{}, fmt.Errorf("write the manuscript: %w", err)
 	}
+	title := in.Name
+	if in.Purpose == purpose.Product {
+		title = manuscript.NameHere
+	}
 	return store.Page{
-		ID: store.NewID(), CampaignID: in.CampaignID, Name: in.Name, Purpose: in.Purpose, Address: in.Address, Title: in.Name,
+		ID: store.NewID(), CampaignID: in.CampaignID, Name: in.Name, Purpose: in.Purpose, Address: in.Address, Title: title,
 		Manuscript: raw, Layout: in.Layout, Template: in.Template, CreatedAt: ps.Store.Now(),
 	}, nil
 }

@@ -77,11 +77,17 @@ func blank(p Page, found []Finding) []Finding {
 	var out []Finding
 	p.Manuscript.Walk(func(b manuscript.Band, piece manuscript.Piece) {
 		says := p.Blank[piece.ID]
-		if says != "" && !slices.ContainsFunc(found, func(f Finding) bool { return f.PieceID == piece.ID }) {
+		if says != "" && !p.idle(piece) && !slices.ContainsFunc(found, func(f Finding) bool { return f.PieceID == piece.ID }) {
 			out = append(out, Finding{What: "In “" + b.Name + "”: " + says + ".", Remedy: "Fill it in, or take it away.", PieceID: piece.ID, Gravity: Mend})
 		}
 	})
 	return out
+}
+
+// idle tells whether a piece is left out as it should be: a timer on the page of a product
+// is there for those goods on which an offer ends.
+func (p Page) idle(piece manuscript.Piece) bool {
+	return p.Purpose == purpose.Product && p.of(piece).Counts && p.Blank[piece.ID] != ""
 }
 
 // Stopping tells whether any finding stops publishing.

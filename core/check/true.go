@@ -167,6 +167,8 @@ func urgency(p Page) []Finding {
 	said(p.Manuscript, func(_ manuscript.Band, piece manuscript.Piece, _, text string) {
 		words, what := "", ""
 		switch plain := rich.Text(text); {
+		case p.idle(piece): // nobody reads it
+			return
 		case !ends && ending.MatchString(plain):
 			words, what = ending.FindString(plain), "nothing here ends by itself"
 		case !counted && few.MatchString(plain):

@@ -8,9 +8,9 @@ import (
 // Good is one of the goods for which a page can stand.
 type Good struct{ ID, Name string }
 
-// nameHere is what stands in the words of a page where the name of the product at hand
+// NameHere is what stands in the words of a page where the name of the product at hand
 // belongs.
-const nameHere = "{name}"
+const NameHere = "{name}"
 
 // Its is the shelf, on the page of a product, of what stands beside the product on its own
 // shelves.
@@ -21,7 +21,7 @@ const Its = "its"
 func Beside(shelf string) (product string, is bool) { return strings.CutPrefix(shelf, Its+":") }
 
 // In puts the product's name into words.
-func (g Good) In(text string) string { return strings.ReplaceAll(text, nameHere, g.Name) }
+func (g Good) In(text string) string { return strings.ReplaceAll(text, NameHere, g.Name) }
 
 // Stand is the page of a product for one of the goods: whatever could name a product and
 // names none has it, and its name stands in the words. The page handed in stays as it is.
@@ -66,12 +66,12 @@ func worded(declared []Field, values Fields, g Good) Fields {
 				out[f.Name] = Its + ":" + g.ID
 			}
 		case Line, Prose:
-			if text := values.Text(f.Name); strings.Contains(text, nameHere) {
+			if text := values.Text(f.Name); strings.Contains(text, NameHere) {
 				out[f.Name] = g.In(text)
 			}
 		case Rich:
-			if text := values.Text(f.Name); strings.Contains(text, nameHere) {
-				out[f.Name] = strings.ReplaceAll(text, nameHere, html.EscapeString(g.Name))
+			if text := values.Text(f.Name); strings.Contains(text, NameHere) {
+				out[f.Name] = strings.ReplaceAll(text, NameHere, html.EscapeString(g.Name))
 			}
 		case List:
 			var items []any
