@@ -3,6 +3,7 @@ package check
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -77,6 +78,7 @@ func (s screen) readings(p Page, b manuscript.Band) []Reading {
 			if s.hidden(piece.Look) {
 				continue
 			}
+			out = append(out, s.priced(p, b, piece, at[piece.ID])...)
 			r, ok := s.reading(p, b, piece, at[piece.ID])
 			if !ok {
 				continue
@@ -89,6 +91,33 @@ func (s screen) readings(p Page, b manuscript.Band) []Reading {
 				out[known] = r
 			}
 		}
+	}
+	return out
+}
+
+// priced are the readings of the prices of a piece that have colours of their own.
+func (s screen) priced(p Page, b manuscript.Band, piece manuscript.Piece, at place) []Reading {
+	var out []Reading
+	if !p.of(piece).Priced {
+		return nil
+	}
+	for _, name := range []string{"now_colour", "struck_colour"} {
+		colour := piece.Look.At(s.prefix, name)
+		if colour == "" {
+			continue
+		}
+		worn := piece
+		worn.Look = maps.Clone(piece.Look)
+		worn.Look[s.prefix+"colour"] = colour
+		r, ok := s.reading(p, b, worn, at)
+		if !ok {
+			continue
+		}
+		r.What, r.local = "Prices in “"+b.Name+"” with a colour of their own", true
+		if r.mend != nil {
+			r.mend = dressing(piece.ID, map[string]string{s.prefix + name: *r.mend.Looks[0].Set[s.prefix+"colour"]})
+		}
+		out = append(out, r)
 	}
 	return out
 }

@@ -20,6 +20,12 @@ func TestWhatMendsFaintWordsDoes(t *testing.T) {
 		"a button": func(p *check.Page) {
 			p.Manuscript.Bands[0].Columns[0].Pieces[1].Look = style.Look{"ground": "night", "colour": "ink"}
 		},
+		"a price": func(p *check.Page) {
+			p.Manuscript.Bands[0].Columns[0].Pieces = append(p.Manuscript.Bands[0].Columns[0].Pieces, m.Piece{ID: "cost", Kind: "price", Fields: m.Fields{"product": "ember"}, Look: style.Look{"struck_colour": "#eeeeee"}})
+		},
+		"a price asked, on wide screens": func(p *check.Page) {
+			p.Manuscript.Bands[0].Columns[0].Pieces = append(p.Manuscript.Bands[0].Columns[0].Pieces, m.Piece{ID: "cost", Kind: "price", Fields: m.Fields{"product": "ember"}, Look: style.Look{"wide.now_colour": "#f4f4f4"}})
+		},
 		"a band":    func(p *check.Page) { p.Manuscript.Bands[0].Look = style.Look{"ground": "#336699", "colour": "#557799"} },
 		"a picture": func(p *check.Page) { p.Manuscript.Bands[0].Look = style.Look{"picture": "ember", "colour": "#ffffff"} },
 		"a picture, veiled wrongly": func(p *check.Page) {

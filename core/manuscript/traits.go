@@ -16,6 +16,7 @@ type Traits struct {
 	Reads     string // the style in which its texts stand in the sheet; "" small
 	Takes     Taking // what pressing it does to an order
 	Prices    bool   // it shows the price of its product
+	Priced    bool   // prices stand in it, of whatever it shows, and take looks of their own
 	Shows     bool   // it shows its product
 	Stands    bool   // it shows what stands on its shelf
 	Grouped   bool   // it shows groups of goods, in its items

@@ -44,6 +44,14 @@ func (l Look) CSS(u Under) string {
 	if wide != "" {
 		fmt.Fprintf(&b, "@media(min-width:768px){%s{%s}}", u.Selector, wide)
 	}
+	for _, part := range []Part{Now, Struck} {
+		if on := l.of(u, "", part); on != "" {
+			fmt.Fprintf(&b, "%s %s{%s}", u.Selector, part, on)
+		}
+		if on := l.of(u, Wide, part); on != "" {
+			fmt.Fprintf(&b, "@media(min-width:768px){%s %s{%s}}", u.Selector, part, on)
+		}
+	}
 	return b.String()
 }
 
@@ -59,19 +67,25 @@ func joined(declarations ...string) string {
 }
 
 func (l Look) declarations(u Under, prefix string) string {
+	out := []string{l.of(u, prefix, "")}
+	if u.Button {
+		out = append(out, l.pressed(u.House, prefix))
+	}
+	return joined(out...)
+}
+
+// of are the declarations that are set on a part of it; "": on all of it.
+func (l Look) of(u Under, prefix string, part Part) string {
 	var out []string
 	for _, p := range Properties {
 		value, set := l[prefix+p.Name]
-		if !set || p.On&u.On == 0 {
+		if !set || p.On&u.On == 0 || p.Of != part {
 			continue
 		}
 		if p.Kind == IsColour {
 			value = u.House.Look(value).String() // what is judged is what is drawn
 		}
 		out = append(out, declaration(p, value, u))
-	}
-	if u.Button {
-		out = append(out, l.pressed(u.House, prefix))
 	}
 	return joined(out...)
 }

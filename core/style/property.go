@@ -49,8 +49,18 @@ type Property struct {
 	Step    int // by which keys nudge
 	Default int // what the house comes to, where the nudging starts
 	Choices []Choice
+	Of      Part // which part of a piece it is set on; "": all of it
 	css     func(value string) string
 }
+
+// Part is a part of a piece that takes looks of its own.
+type Part string
+
+// The parts: prices, wherever a piece shows some.
+const (
+	Now    Part = ".now" // what is asked now
+	Struck Part = "s"    // what is struck through beside it
+)
 
 func px(property string) func(string) string {
 	return func(v string) string { return property + ":" + v + "px" }
@@ -89,6 +99,13 @@ var Properties = []Property{
 	{Name: "line", Label: "line height", Group: "Words", On: OnPiece | OnPage, Kind: IsNumber, Unit: "%", Least: 90, Most: 260, Step: 5, Default: 150, css: percent("--line")},
 	{Name: "colour", Label: "in", Group: "Words", On: OnBand | OnPiece | OnPage, Kind: IsColour, css: func(v string) string { return "--words:" + v + ";color:" + v }},
 	{Name: "effect", Label: "set", Group: "Words", On: OnPiece, Kind: IsChoice, Choices: effects, css: chosen(effects)},
+
+	{Name: "now_size", Label: "asked now, at", Group: "Prices", On: OnPiece, Of: Now, Kind: IsNumber, Unit: "%", Least: 60, Most: 300, Step: 5, Default: 100, css: percent("--part")},
+	{Name: "now_weight", Label: "weight", Group: "Prices", On: OnPiece, Of: Now, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 700, css: func(v string) string { return "font-weight:" + v }},
+	{Name: "now_colour", Label: "in", Group: "Prices", On: OnPiece, Of: Now, Kind: IsColour, css: func(v string) string { return "color:" + v }},
+	{Name: "struck_size", Label: "struck, at", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsNumber, Unit: "%", Least: 60, Most: 300, Step: 5, Default: 100, css: percent("--part")},
+	{Name: "struck_weight", Label: "weight", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 400, css: func(v string) string { return "font-weight:" + v }},
+	{Name: "struck_colour", Label: "in", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsColour, css: func(v string) string { return "color:" + v }},
 
 	{Name: "ground", Label: "ground", Group: "Ground", On: OnBand | OnPiece | OnPage, Kind: IsColour, css: func(v string) string { return "background:" + v }},
 	{Name: "picture", Label: "picture", Group: "Ground", On: OnBand, Kind: IsPicture},

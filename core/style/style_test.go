@@ -234,3 +234,11 @@ func TestPatchesAreKeptAsTheyAre(t *testing.T) {
 	px.Patch = style.Patch{Light: style.Colour{R: 9}}
 	assert.Equal(t, px.Patch, px.In(style.Whole), "without patches only the whole is known")
 }
+
+func TestPricesTakeLooksOfTheirOwn(t *testing.T) {
+	look := style.Look{"size": "120", "now_size": "160", "now_weight": "800", "struck_colour": "#0a7d55", style.Wide + "struck_size": "90"}
+	assert.NoError(t, look.Validate(style.OnPiece))
+	assert.Error(t, look.Validate(style.OnBand))
+	assert.Equal(t, "#p-x{--size:1.20}#p-x .now{--part:1.60;font-weight:800}#p-x s{color:#0a7d55}@media(min-width:768px){#p-x s{--part:0.90}}",
+		look.CSS(style.Under{House: style.House{}, Selector: "#p-x", On: style.OnPiece}))
+}

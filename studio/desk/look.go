@@ -59,9 +59,10 @@ func (place *Place) look(c fiber.Ctx) error {
 }
 
 func (place *Place) lookSlip(c fiber.Ctx, draft proof.Draw, id string) (lookSlip, error) {
-	on, undrawn := style.OnPage, []string(nil)
+	on, undrawn, priced := style.OnPage, []string(nil), false
 	if piece, ok := draft.Tree.Piece(id); ok {
-		on, undrawn = style.OnPiece, place.Render.Registry.Schema()[piece.Kind].Undrawn
+		kind := place.Render.Registry.Schema()[piece.Kind]
+		on, undrawn, priced = style.OnPiece, kind.Undrawn, kind.Traits.Priced
 	} else if _, _, ok := draft.Tree.Band(id); ok {
 		on = style.OnBand
 	}
@@ -69,7 +70,7 @@ func (place *Place) lookSlip(c fiber.Ctx, draft proof.Draw, id string) (lookSlip
 	raw, err := json.Marshal(look)
 	slip := lookSlip{PageID: draft.ID, ID: id, Wide: c.Query("wide") != "", JSON: string(raw), Worn: len(look) > 0, Alike: len(place.Render.Registry.Schema().Alike(draft.Tree, id))}
 	for _, p := range style.Properties {
-		if p.On&on == 0 || slices.Contains(undrawn, p.Name) || (slip.Wide && p.Everywhere()) {
+		if p.On&on == 0 || (p.Of != "" && !priced) || slices.Contains(undrawn, p.Name) || (slip.Wide && p.Everywhere()) {
 			continue
 		}
 		v := lookValue{Property: p, Key: p.Name}
