@@ -92,7 +92,7 @@ func TestAnOrderSummaryIsComputedThenPaid(t *testing.T) {
 	c := stocked(noon)
 	before := shown(t, c, "summary", m.Fields{"product": "ember"})
 	assert.Contains(t, before, "What you would pay")
-	assert.Regexp(t, `(?s)Total</th><td><b>€51\.00`, before)
+	assert.Regexp(t, `(?s)Total</th><td><b class="now">€51\.00`, before)
 	assert.Contains(t, words(told(t, c, "summary", m.Fields{"product": "ember"})), "together €51.00")
 	c.Facts.Order = &facts.Order{Number: 1042, Total: money.Of(6000, "EUR"), Lines: []facts.Bought{{Name: "Ember 180", Quantity: 2, Total: money.Of(6000, "EUR")}, {Name: "A sticker", Quantity: 1, Gift: true}}}
 	after := shown(t, c, "summary", m.Fields{"product": "ember"})

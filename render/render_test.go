@@ -265,9 +265,9 @@ func TestTheSummaryIsOfWhatIsOrdered(t *testing.T) {
 		return sum
 	}
 	assert.Contains(t, summed(nil), "2 × Ember 180")
-	assert.Contains(t, summed(nil), "<b>€102.00</b>")
+	assert.Contains(t, summed(nil), "<b class=\"now\">€102.00</b>")
 	other := summed(map[string]string{"option": "2", "quantity": "3", "bump": "1"})
 	assert.Contains(t, other, "3 × Ember 180")
 	assert.Contains(t, other, "Lantern cell")
-	assert.Contains(t, other, "<b>€162.00</b>")
+	assert.Contains(t, other, "<b class=\"now\">€162.00</b>")
 }

@@ -17,6 +17,9 @@ const (
 	Accepted  Outcome = "accepted"
 	Declined  Outcome = "declined"
 	Left      Outcome = "left" // nothing of all that within the store's minutes; it leads nowhere
+	// Unfinished is that of those who left a checkout that they had begun, with their
+	// address and their consent to be written to. Nobody is there to be led.
+	Unfinished Outcome = "unfinished"
 )
 
 // Names of calls to action that mean the same on every page.
@@ -50,20 +53,20 @@ func (o Outcome) Name() string {
 // Known tells whether it is an outcome.
 func (o Outcome) Known() bool {
 	switch o {
-	case Submitted, Booked, Bought, Accepted, Declined, Left:
+	case Submitted, Booked, Bought, Accepted, Declined, Left, Unfinished:
 		return true
 	}
 	return len(o.Name()) <= MaxName && named.MatchString(o.Name())
 }
 
-// Leads tells whether a route can begin at it. Who left is not there to be led,
-// and a press to call, to write or to open a map leaves the page open.
+// Leads tells whether a route can begin at it. Who left, a checkout or anything else, is
+// not there to be led, and a press to call, to write or to open a map leaves the page open.
 func (o Outcome) Leads() bool {
 	switch o.Name() {
 	case Call, Write, Map:
 		return false
 	}
-	return o != Left
+	return o != Left && o != Unfinished
 }
 
 // Who says it of a visitor: “Who **buys** goes to …”.
@@ -75,7 +78,7 @@ func (o Outcome) Who() string {
 }
 
 var whos = map[Outcome]string{
-	Submitted: "signs up", Booked: "books", Bought: "buys", Accepted: "says yes", Declined: "says no", Left: "leaves",
+	Submitted: "signs up", Booked: "books", Bought: "buys", Accepted: "says yes", Declined: "says no", Left: "leaves", Unfinished: "begins the checkout, agrees to be written to and does not finish",
 	Clicked(Yes): "goes on", Clicked(No): "does not want to", Clicked(Call): "calls", Clicked(Write): "writes", Clicked(Map): "opens the map",
 }
 
@@ -88,6 +91,6 @@ func (o Outcome) Did() string {
 }
 
 var dids = map[Outcome]string{
-	Submitted: "signed up", Booked: "booked", Bought: "bought", Accepted: "yes", Declined: "no", Left: "left",
+	Submitted: "signed up", Booked: "booked", Bought: "bought", Accepted: "yes", Declined: "no", Left: "left", Unfinished: "not finished",
 	Clicked(Yes): "on", Clicked(No): "no", Clicked(Call): "called", Clicked(Write): "wrote", Clicked(Map): "map",
 }

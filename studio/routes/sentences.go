@@ -32,7 +32,7 @@ type chosen struct {
 	Aims     bool
 	Own      bool     // its page is of this campaign
 	More     []option // outcomes that could be led and are not
-	Begun    int      // who left and may be written to
+	Begun    int      // to whom the outcome [route.Unfinished] came
 }
 
 type option struct{ Value, Label string }
@@ -48,6 +48,9 @@ type wayView struct {
 	route.Route
 	Targets []fork.Share
 }
+
+// Unfinished is the outcome of who began the checkout and did not finish it.
+func (chosen) Unfinished() route.Outcome { return route.Unfinished }
 
 // sentencesOf is a step with its ways.
 func sentencesOf(m routes.Map, id string) chosen {

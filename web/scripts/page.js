@@ -75,6 +75,15 @@ if (document.documentElement.dataset.personal !== undefined && zone && !document
   refresh()
 }
 
+// A page that lay open overnight, or was cut off, may show what no longer holds.
+const asleep = 30 * 60 * 1000 // ms out of sight
+let left = 0
+document.addEventListener('visibilitychange', () => {
+  if (document.hidden) left = Date.now()
+  else if (left && Date.now() - left > asleep) refresh()
+})
+addEventListener('online', refresh)
+
 // A form that must be sent once is sent once, however often it is pressed.
 for (const form of document.querySelectorAll('form[data-once]'))
   form.addEventListener('submit', (e) => {
