@@ -189,7 +189,7 @@ func TestPageChangesAtTheDeadlineThoughItWasCached(t *testing.T) {
 	after := b.Get("/night-flight")
 	assert.NotContains(t, after.Body, "data-timer", "the timer is gone")
 	assert.NotContains(t, after.Body, "€51.00")
-	assert.Contains(t, after.Body, `<strong class="plain">€68.00</strong>`)
+	assert.Contains(t, after.Body, `<strong class="plain now">€68.00</strong>`)
 	quote := b.Post("/night-flight/quote", url.Values{}, asJSON).JSON(t)
 	assert.Equal(t, "€68.00", quote["total"], "the checkout too")
 }
