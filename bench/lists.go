@@ -25,7 +25,7 @@ func listsMany(ctx context.Context, a *app.App) error {
 		if _, err := a.Store.Pool.Exec(ctx, `INSERT INTO shelves (id, name, shelf) VALUES ('bench', $1, $2) ON CONFLICT (id) DO UPDATE SET name = excluded.name, shelf = excluded.shelf`, name, json.RawMessage(rule)); err != nil {
 			return fmt.Errorf("keep a shelf: %w", err)
 		}
-		names := manuscript.Names{Shelves: []string{"bench"}, Lists: []manuscript.Paged{{Piece: "list", Shelf: "bench", Size: 24, By: []string{"lines", "wind_min", shelf.ByCondition}}}}
+		names := manuscript.Names{Shelves: []string{"bench"}, Lists: []manuscript.Paged{{Piece: "list", Shelf: "bench", Size: 24, Alone: true, By: []string{"lines", "wind_min", shelf.ByCondition}}}}
 		for _, query := range []string{"", "page=50", "in-lines=2", "in-lines=2&in-wind_min=1&by=dear"} {
 			asked, err := url.ParseQuery(query)
 			if err != nil {

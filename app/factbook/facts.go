@@ -107,6 +107,9 @@ func (reader *Reader) assemble(ctx context.Context, r reading, p Wanted) (facts.
 			for _, paged := range p.Names.Lists {
 				if l, read := r.lists[listKey(paged, p.Who.View)]; read && paged.Shelf == id {
 					s.List = &l
+					if paged.Alone {
+						s.Goods = l.Goods
+					}
 					products = append(products, l.Goods...)
 				}
 			}

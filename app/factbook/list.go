@@ -18,7 +18,7 @@ import (
 
 // listCounted is how many goods of a list are counted, for all and for each thing that
 // narrows it: beyond it is said that there are more.
-const listCounted = 1000
+const listCounted = 500
 
 // facetValues is how many values of one thing are offered, the most frequent.
 const facetValues = 12

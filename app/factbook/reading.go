@@ -8,6 +8,7 @@ import (
 
 	"chrysagon/core/facts"
 	"chrysagon/core/ledger"
+	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/store"
 
@@ -39,7 +40,7 @@ func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (rea
 	if r.named, err = readNamed(db, how, names); err != nil {
 		return r, err
 	}
-	if r.standing, err = r.named.stand(db, reader, names.Products); err != nil {
+	if r.standing, err = r.named.stand(db, reader, names.Products, paged(pages)); err != nil {
 		return r, err
 	}
 	if err := r.named.besides(db, reader, names.Shelves, r.standing); err != nil {
@@ -72,8 +73,23 @@ func (reader *Reader) read(ctx context.Context, how extent, pages []Wanted) (rea
 	return r, err
 }
 
-// stand evaluates the rules of the shelves, all by one statement.
-func (n named) stand(db *gorm.DB, reader *Reader, products []string) (map[string]facts.Shelf, error) {
+// paged are the shelves that pages show in pages and not otherwise: what is seen of them
+// is read with their lists.
+func paged(pages []Wanted) map[string]bool {
+	out := map[string]bool{}
+	for _, p := range pages {
+		for _, id := range p.Names.Shelves {
+			alone := slices.ContainsFunc(p.Names.Lists, func(l manuscript.Paged) bool { return l.Shelf == id && l.Alone })
+			before, seen := out[id]
+			out[id] = alone && (before || !seen)
+		}
+	}
+	return out
+}
+
+// stand evaluates the rules of the shelves, all by one statement; of those in pages only
+// which goods are named.
+func (n named) stand(db *gorm.DB, reader *Reader, products []string, inPages map[string]bool) (map[string]facts.Shelf, error) {
 	out := map[string]facts.Shelf{}
 	if len(n.Shelves) == 0 {
 		return out, nil
@@ -93,8 +109,12 @@ func (n named) stand(db *gorm.DB, reader *Reader, products []string) (map[string
 		if err != nil {
 			return nil, err
 		}
-		parts = append(parts, "(SELECT ?::text AS shelf, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" ORDER BY "+q.Order+LimitOf(s.Limit)+") AS goods, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" AND v.id = ANY(?::text[])) AS named)")
-		args = append(append(append(append(args, row.ID), q.Args...), q.WhereArgs()...), store.TextArray(products))
+		goods, of := "ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" ORDER BY "+q.Order+LimitOf(s.Limit)+")", q.Args
+		if inPages[row.ID] {
+			goods, of = "ARRAY[]::text[]", nil
+		}
+		parts = append(parts, "(SELECT ?::text AS shelf, "+goods+" AS goods, ARRAY(SELECT v.id "+store.GoodsFrom+" WHERE "+q.Where+" AND v.id = ANY(?::text[])) AS named)")
+		args = append(append(append(append(args, row.ID), of...), q.WhereArgs()...), store.TextArray(products))
 		out[row.ID] = facts.Shelf{ID: row.ID, Name: row.Name, Changes: s.Changes(at)}
 	}
 	var rows []struct {

@@ -60,7 +60,26 @@ func (s Schema) Paged(p Page) []Paged {
 			out = append(out, paged)
 		}
 	})
+	for i := range out {
+		out[i].Alone = s.alone(p, out[i])
+	}
 	return out
+}
+
+// alone tells whether nothing but its piece names the shelf of a list.
+func (s Schema) alone(p Page, list Paged) bool {
+	alone := true
+	for _, b := range p.Bands {
+		if id, is := b.Only.Shelf(); is && id == list.Shelf {
+			alone = false
+		}
+	}
+	p.Walk(func(_ Band, piece Piece) {
+		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
+			alone = alone && !(f.Type == Shelf && piece.ID != list.Piece && values.Text(f.Name) == list.Shelf)
+		})
+	})
+	return alone
 }
 
 // take notes what a field refers to, once.

@@ -51,6 +51,7 @@ type Paged struct {
 	Piece, Shelf string
 	Size         int      // goods on a page
 	By           []string // attributes by which visitors narrow it
+	Alone        bool     // nothing else on the page shows that shelf, or asks what stands on it
 }
 
 // Taking is what pressing a piece does to an order.
