@@ -76,7 +76,7 @@ func (s Schema) alone(p Page, list Paged) bool {
 	}
 	p.Walk(func(_ Band, piece Piece) {
 		eachField(s[piece.Kind].Fields, piece.Fields, func(f Field, values Fields) {
-			alone = alone && !(f.Type == Shelf && piece.ID != list.Piece && values.Text(f.Name) == list.Shelf)
+			alone = alone && (f.Type != Shelf || piece.ID == list.Piece || values.Text(f.Name) != list.Shelf)
 		})
 	})
 	return alone
