@@ -2,7 +2,7 @@ package demo
 
 // said is what Gustwell says of its products, wherever one is shown by itself.
 var said = map[string]string{
-	"ember":        "<p>A delta of spinnaker cloth with a lantern in its keel. It goes up at dusk in a wind you hardly feel on land, and hangs there until the cell is empty, which takes some five hours.</p><h3>In the box</h3><ul><li>Ember 180, sewn and tried</li><li>One lantern cell, charged</li><li>30 m of line on a reel</li><li>A card with the seven knots</li></ul><p>Fly it over sand or grass, <b>never near wires</b>, and keep a hand’s breadth between your glove and the running line.</p>",
+	"ember":        "<p>A diamond of ripstop with a lantern at its keel. It goes up at dusk in a wind you hardly feel on land, and hangs there until the cell is empty, which takes some five hours.</p><h3>In the box</h3><ul><li>Ember 180, sewn and tried</li><li>One lantern cell, charged</li><li>30 m of line on a reel</li><li>A card with the seven knots</li></ul><p>Fly it over sand or grass, <b>never near wires</b>, and keep a hand’s breadth between your glove and the running line.</p>",
 	"quiver":       "Waxed canvas, two straps and a lid that keeps sand out. Three kites lie side by side with their spars in, so that none has to be built up again on the beach.\nThe seams are doubled where straps pull.",
 	"lantern-cell": "Fits the keel of every Ember. It charges in an hour from any USB socket and lights for five.",
 	"gull":         "<p>The kite most people here began with. Two spars, one line, and a tail that forgives everything.</p><ul><li>Up in five minutes, down in two</li><li>Packs to the length of an umbrella</li><li>Mended for as long as you fly it</li></ul>",
