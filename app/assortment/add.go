@@ -2,6 +2,7 @@ package assortment
 
 import (
 	"context"
+	"slices"
 	"strings"
 
 	"chrysagon/core/catalogue"
@@ -82,6 +83,9 @@ func (g *Assortment) AddAttribute(ctx context.Context, label, kind, unit string)
 	}, strings.ToLower(label)), "_0123456789")
 	if name == "" || len(name) > 40 || len([]rune(unit)) > 12 {
 		return refusal.Of(refusal.ErrInvalid, "Give the attribute a name with letters in it, of at most 40 characters, and a short unit.")
+	}
+	if slices.Contains(catalogue.Columns, catalogue.Column(name)) {
+		return refusal.Of(refusal.ErrInvalid, "Every product has “%s” already. Give the attribute another name.", label)
 	}
 	if kind != string(goods.Number) && kind != string(goods.Text) && kind != string(goods.YesNo) {
 		return refusal.Of(refusal.ErrInvalid, "An attribute is a number, a text, or yes or no.")

@@ -248,5 +248,6 @@ func TestAProductAndItsVariants(t *testing.T) {
 	assert.Equal(t, int64(6800), ember.Struck["ember"].Struck.Minor)
 	require.NoError(t, shop.App.Goods.AddAttribute(ctx, "Tail length", "number", "cm"))
 	require.ErrorContains(t, shop.App.Goods.AddAttribute(ctx, "tail length", "text", ""), "already")
+	require.ErrorContains(t, shop.App.Goods.AddAttribute(ctx, "Description", "text", ""), "Every product has “Description” already.")
 	require.ErrorContains(t, shop.App.Goods.AddAttribute(ctx, "!!", "text", ""), "letters")
 }

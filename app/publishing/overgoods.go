@@ -60,6 +60,10 @@ func (publisher *Publisher) CheckGoods(ctx context.Context, pageID string, told 
 	if out.Total, err = publisher.Goods(ctx); err != nil {
 		return out, err
 	}
+	codes, err := publisher.codes(ctx, d)
+	if err != nil {
+		return out, err
+	}
 	found, done := causes{}, 0
 	var grave [][]string // of each of the goods the causes that are more than a notice
 	for after := ""; ; {
@@ -83,7 +87,7 @@ func (publisher *Publisher) CheckGoods(ctx context.Context, pageID string, told 
 			return out, err
 		}
 		for i, one := range list {
-			grave = append(grave, found.add(rows[i].Good, publisher.check(one, read[i], 0, nil, nil)))
+			grave = append(grave, found.add(rows[i].Good, publisher.check(one, read[i], 0, nil, codes)))
 		}
 		after, done = rows[len(rows)-1].ID, done+len(rows)
 		told(done, max(done, out.Total))
