@@ -1,6 +1,7 @@
 package check_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -8,6 +9,7 @@ import (
 	m "chrysagon/core/manuscript"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 // What a checkout lacks, and what it asks that its sale does not need, is said; what a
@@ -56,5 +58,22 @@ func TestWhatACheckoutAsks(t *testing.T) {
 				}
 			}
 		})
+	}
+}
+
+// A checkout stands where a path goes on after it; the remedy fits the page.
+func TestACheckoutOffASalesPage(t *testing.T) {
+	for of, remedy := range map[string]string{"shelf": "“List with checkout”", "bridge": "Make a sales page", "sales": "", "product": ""} {
+		p := sound()
+		p.Purpose = of
+		i := slices.IndexFunc(check.Run(p), func(f check.Finding) bool { return strings.Contains(f.What, "no sales page") })
+		if remedy == "" {
+			assert.Negative(t, i, of)
+			continue
+		}
+		require.GreaterOrEqual(t, i, 0, of)
+		found := check.Run(p)[i]
+		assert.Equal(t, check.Stops, found.Gravity)
+		assert.Contains(t, found.Remedy, remedy)
 	}
 }
