@@ -78,9 +78,22 @@ func FromJSON(raw []byte, attributes []goods.Attribute) ([]byte, error) {
 	if _, err := money.Digits(in.Currency); err != nil {
 		return nil, err
 	}
+	told, err := toldIn(raw)
+	if err != nil {
+		return nil, err
+	}
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
-	if err := w.Write(catalogue.Header(attributes)); err != nil {
+	write := func(fields []string) error {
+		var kept []string
+		for i, field := range fields {
+			if i >= len(catalogue.Columns) || told[string(catalogue.Columns[i])] {
+				kept = append(kept, field)
+			}
+		}
+		return w.Write(kept)
+	}
+	if err := write(catalogue.Header(attributes)); err != nil {
 		return nil, err
 	}
 	for _, r := range in.Goods {
@@ -88,12 +101,30 @@ func FromJSON(raw []byte, attributes []goods.Attribute) ([]byte, error) {
 		for i := range fields {
 			fields[i] = catalogue.Guard(fields[i])
 		}
-		if err := w.Write(fields); err != nil {
+		if err := write(fields); err != nil {
 			return nil, err
 		}
 	}
 	w.Flush()
 	return out.Bytes(), w.Error()
+}
+
+// toldIn are the columns that some of the goods of exported JSON have: what none says is no
+// column of the table, and is left as it is.
+func toldIn(raw []byte) (map[string]bool, error) {
+	var in struct {
+		Goods []map[string]json.RawMessage `json:"goods"`
+	}
+	if err := json.Unmarshal(raw, &in); err != nil {
+		return nil, fmt.Errorf("this is not the JSON of goods: %w", err)
+	}
+	told := map[string]bool{}
+	for _, row := range in.Goods {
+		for name := range row {
+			told[name] = true
+		}
+	}
+	return told, nil
 }
 
 func (g *Assortment) eachRow(ctx context.Context, currency string, each func(catalogue.Row) error) error {

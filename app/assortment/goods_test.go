@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"context"
 	"fmt"
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -51,6 +52,13 @@ func TestWhatGoesOutComesBackInUnchanged(t *testing.T) {
 	require.NoError(t, err)
 	d = handIn(t, shop, string(back))
 	assert.Equal(t, 24, d.Left, "as JSON too: %+v", d.Samples)
+
+	older := regexp.MustCompile(`"(description|cost)":("([^"\\]|\\.)*"|[0-9]+|null),?`).ReplaceAll(out.Bytes(), nil)
+	require.NotContains(t, string(older), `"description"`)
+	back, err = assortment.FromJSON(older, attributes)
+	require.NoError(t, err)
+	d = handIn(t, shop, string(back))
+	assert.Equal(t, 24, d.Left, "what the file does not know of is left as it is: %+v", d.Samples)
 }
 
 func TestAnImportIsTriedThenAppliedAsAWholeThenUndone(t *testing.T) {
