@@ -62,6 +62,7 @@ format: assets ## put scripts and styles into their form
 
 bench: build browser ## measure; docs/benchmarks.md keeps the results
 	bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
+	BENCH_ONLY=products bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
 	@node bench/keystroke.mjs
 
 lighthouse: build browser ## Lighthouse on a page of every template

@@ -8,22 +8,38 @@ let program
 before(async () => (program = await start()))
 after(() => program.stop())
 
+// begin makes a page from a template, as its owner does.
+async function begin(page, she, name, template) {
+  await she.click(page.locator('nav >> text=Pages'))
+  await she.click(page.locator('text=A new page'))
+  await she.typeHere(page.locator('#new-page [name=name]'), name)
+  await she.click(page.locator('.template', { hasText: template }))
+  await she.click(page.locator('text=Make the page'))
+  await page.waitForSelector('#sheet .band-row')
+  she.look()
+}
+
+// writer replaces words in place.
+const writer = (page, she) => async (target, text) => {
+  await she.type(target, text)
+  await saved(page)
+}
+
+// drop takes a band away.
+async function drop(page, she, name) {
+  const band = page.locator('.band-row', { has: page.locator(`.band-name:text-is("${name}")`) })
+  await she.click(band.locator('.band-menu summary'))
+  await she.click(band.locator('.band-menu [data-remove]').first())
+  await saved(page)
+}
+
 // A page that sells by itself: her words, her product, its checkout and one order bump.
 test('a checkout page with a bump is live in under six minutes of work', async () => {
   const page = await signIn(program)
   const she = person(page)
   const piece = (kind, n = 0) => page.locator(`.piece[data-kind=${kind}]`).nth(n)
-  const write = async (target, text) => {
-    await she.type(target, text)
-    await saved(page)
-  }
-  await she.click(page.locator('nav >> text=Pages'))
-  await she.click(page.locator('text=A new page'))
-  await she.typeHere(page.locator('#new-page [name=name]'), 'Petrel')
-  await she.click(page.locator('.template', { hasText: 'Sales page with checkout' }))
-  await she.click(page.locator('text=Make the page'))
-  await page.waitForSelector('#sheet .band-row')
-  she.look()
+  const write = writer(page, she)
+  await begin(page, she, 'Petrel', 'Sales page with checkout')
   await write(piece('heading').locator('.ed'), 'The kite that waits for you')
   await write(piece('text').locator('.ed'), 'Two lines, one afternoon, and it turns on its tip.')
   await write(piece('heading', 1).locator('.ed'), 'What makes it turn')
@@ -40,10 +56,7 @@ test('a checkout page with a bump is live in under six minutes of work', async (
   await write(piece('heading', 2).locator('.ed'), 'Why it stays')
   await write(piece('heading', 3).locator('.ed'), 'Order your Petrel')
   // The timer of the template has nothing to count to here.
-  const timer = page.locator('.band-row', { has: page.locator('.band-name:text-is("Timer")') })
-  await she.click(timer.locator('.band-menu summary'))
-  await she.click(timer.locator('.band-menu [data-remove]').first())
-  await saved(page)
+  await drop(page, she, 'Timer')
   const checkout = piece('checkout')
   await she.click(checkout.locator('.telling').last())
   await she.pick(checkout.locator('.slip .chooser[data-set=product]'), 'Petrel 160, dual line')
@@ -75,24 +88,12 @@ test('a checkout page with a bump is live in under six minutes of work', async (
 test('the page of a product is live in under five minutes of work', async () => {
   const page = await signIn(program)
   const she = person(page)
-  const write = async (target, text) => {
-    await she.type(target, text)
-    await saved(page)
-  }
-  await she.click(page.locator('nav >> text=Pages'))
-  await she.click(page.locator('text=A new page'))
-  await she.typeHere(page.locator('#new-page [name=name]'), 'Every kite')
-  await she.click(page.locator('.template', { hasText: 'Page of a product' }))
-  await she.click(page.locator('text=Make the page'))
-  await page.waitForSelector('#sheet .band-row')
-  she.look()
+  const write = writer(page, she)
+  await begin(page, she, 'Every kite', 'Page of a product')
   const headings = page.locator('.piece[data-kind=heading] .ed')
   await write(headings.nth(1), 'What is in it')
   await write(headings.nth(2), 'Order yours on this page')
-  const timer = page.locator('.band-row', { has: page.locator('.band-name:text-is("Timer")') })
-  await she.click(timer.locator('.band-menu summary'))
-  await she.click(timer.locator('.band-menu [data-remove]').first())
-  await saved(page)
+  await drop(page, she, 'Timer')
   await she.click(page.locator('.naming > summary'))
   await she.type(page.locator('[data-of-page=title]').first(), '{name}, sewn in Gustwell')
   await saved(page)

@@ -47,6 +47,9 @@ func (q ShelfSQL) Archived() ShelfSQL {
 // WhereArgs are the arguments of Where alone, for counting.
 func (q ShelfSQL) WhereArgs() []any { return q.Args[:q.split] }
 
+// OrderArgs are the arguments of Order alone.
+func (q ShelfSQL) OrderArgs() []any { return q.Args[q.split:] }
+
 // BuildShelf writes a valid shelf as SQL.
 func BuildShelf(s shelf.Shelf, at shelf.Sight) (ShelfSQL, error) {
 	b := &shelfBuilder{at: at}

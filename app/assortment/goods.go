@@ -73,7 +73,7 @@ func (g *Assortment) goodsWhere(ctx context.Context, q GoodsQuery, at shelf.Sigh
 	if q.Archived {
 		built = built.Archived()
 	}
-	where, whereArgs, orderArgs = built.Where, slices.Clone(built.WhereArgs()), built.Args[len(built.WhereArgs()):]
+	where, whereArgs, orderArgs = built.Where, slices.Clone(built.WhereArgs()), built.OrderArgs()
 	if strings.TrimSpace(q.Find) != "" {
 		found, err := g.find(ctx, q.Find)
 		if err != nil {

@@ -120,22 +120,24 @@ func beginnings(db *gorm.DB, rules []shelf.Shelf, at shelf.Sight, holds map[stri
 	out := map[int][]string{}
 	var parts []string
 	var args []any
+	held := slices.Concat(slices.Collect(maps.Values(holds))...)
 	for i, s := range rules {
-		if !slices.ContainsFunc(slices.Collect(maps.Values(holds)), func(own []int) bool { return slices.Contains(own, i) }) {
+		if !slices.Contains(held, i) {
 			continue
 		}
 		q, err := store.BuildShelf(s, at)
 		if err != nil {
 			return nil, err
 		}
-		from := fmt.Sprintf("(SELECT v.id %s WHERE %s ORDER BY v.id LIMIT %d)", store.GoodsFrom, q.Where, besideAmong)
-		of := q.Args
-		if s.Limit > 0 {
-			from = fmt.Sprintf("(SELECT v.id %s WHERE %s ORDER BY %s LIMIT %d)", store.GoodsFrom, q.Where, q.Order, s.Limit)
-			of = slices.Concat(q.Args, q.Args[len(q.WhereArgs()):])
+		from, of, err := standsOn(s, at)
+		if err != nil {
+			return nil, err
 		}
-		parts = append(parts, fmt.Sprintf("(SELECT %d AS i, ARRAY(SELECT v.id FROM %s k JOIN variants v ON v.id = k.id JOIN products p ON p.id = v.product_id ORDER BY %s LIMIT %d) AS goods)", i, from, q.Order, besideShown+1))
-		args = append(args, of...)
+		if s.Limit == 0 {
+			from += fmt.Sprintf(" ORDER BY v.id LIMIT %d", besideAmong)
+		}
+		parts = append(parts, fmt.Sprintf("(SELECT %d AS i, ARRAY(SELECT v.id FROM (SELECT v.id%s) k JOIN variants v ON v.id = k.id JOIN products p ON p.id = v.product_id ORDER BY %s LIMIT %d) AS goods)", i, from, q.Order, besideShown+1))
+		args = slices.Concat(args, of, q.OrderArgs())
 	}
 	if len(parts) == 0 {
 		return out, nil

@@ -76,7 +76,7 @@ func (n named) list(db *gorm.DB, reader *Reader, row store.Shelf, paged manuscri
 	}
 	where, args := from+" AND "+wanted.Where, slices.Concat(fromArgs, wanted.WhereArgs())
 	sql := fmt.Sprintf("SELECT v.id%s ORDER BY %s LIMIT %d OFFSET %d", where, ordered.Order, paged.Size, (l.Page-1)*paged.Size)
-	if err := db.Raw(sql, slices.Concat(args, ordered.Args[len(ordered.WhereArgs()):])...).Scan(&l.Goods).Error; err != nil {
+	if err := db.Raw(sql, slices.Concat(args, ordered.OrderArgs())...).Scan(&l.Goods).Error; err != nil {
 		return l, err
 	}
 	// What narrows the list does not narrow what its own values would leave.

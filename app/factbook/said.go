@@ -1,7 +1,6 @@
 package factbook
 
 import (
-	"encoding/json"
 	"slices"
 
 	"chrysagon/core/facts"
@@ -22,15 +21,15 @@ func (s *said) parts(products []string) []store.Part {
 	}
 }
 
-// describe puts what is said of goods into facts.
+// describe puts what is said of goods into facts, in which they are already.
 func (s shown) describe(products []string, f *facts.Facts) {
 	f.Described = map[string]facts.Described{}
 	for _, id := range products {
-		row, known := s.byID[id]
+		product, known := f.Products[id]
 		if !known {
 			continue
 		}
-		d := facts.Described{Has: s.said.of(row)}
+		d := facts.Described{Has: s.said.of(product)}
 		if i := slices.IndexFunc(s.said.Texts, func(t struct{ ID, Description string }) bool { return t.ID == id }); i >= 0 {
 			d.Text = s.said.Texts[i].Description
 		}
@@ -39,14 +38,10 @@ func (s shown) describe(products []string, f *facts.Facts) {
 }
 
 // of are the attributes of one of the goods.
-func (s said) of(row GoodsRow) []facts.Has {
-	var values map[string]goods.Value
-	if len(row.Attributes) <= 2 || json.Unmarshal(row.Attributes, &values) != nil {
-		return nil // none, or written by another hand; it is shown without
-	}
+func (s said) of(product goods.Product) []facts.Has {
 	var out []facts.Has
 	for _, a := range s.Attributes {
-		if v, has := values[a.Name]; has && v.String() != "" {
+		if v, has := product.Attributes[a.Name]; has && v.String() != "" {
 			out = append(out, facts.Has{Label: a.Label, Words: goods.Attribute{Unit: a.Unit}.Words(v)})
 		}
 	}

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -116,7 +117,11 @@ func (c Checkout) PartOf(values, faults map[string]string) int {
 func (counter *Counter) Checkout(ctx context.Context, in PayInput) (Checkout, error) {
 	live, who := in.Live, BuyerOf(in.Visitor, in.Values)
 	who.Step = live.Step.ID
-	names := counter.Render.Registry.Schema().Names(live.Page.Manuscript)
+	schema := counter.Render.Registry.Schema()
+	names := schema.Names(live.Page.Manuscript)
+	if !schema.Filled(live.Page.Manuscript) { // what stands beside a product cannot be ordered with it
+		names.Shelves = slices.DeleteFunc(names.Shelves, func(id string) bool { _, is := manuscript.Beside(id); return is })
+	}
 	names.Products = append(names.Products, pieces.PutsIn(in.Values)...)
 	f, shop, err := counter.Facts.Prices(ctx, names, who)
 	if err != nil {

@@ -101,7 +101,11 @@ func (s screen) priced(p Page, b manuscript.Band, piece manuscript.Piece, at pla
 	if !p.of(piece).Priced {
 		return nil
 	}
-	for _, name := range []string{"now_colour", "struck_colour"} {
+	for _, property := range style.Properties {
+		name := property.Name
+		if property.Of == "" || property.Kind != style.IsColour {
+			continue
+		}
 		colour := piece.Look.At(s.prefix, name)
 		if colour == "" {
 			continue

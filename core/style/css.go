@@ -44,7 +44,7 @@ func (l Look) CSS(u Under) string {
 	if wide != "" {
 		fmt.Fprintf(&b, "@media(min-width:768px){%s{%s}}", u.Selector, wide)
 	}
-	for _, part := range []Part{Now, Struck} {
+	for _, part := range Parts {
 		if on := l.of(u, "", part); on != "" {
 			fmt.Fprintf(&b, "%s %s{%s}", u.Selector, part, on)
 		}

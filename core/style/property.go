@@ -62,6 +62,13 @@ const (
 	Struck Part = "s"    // what is struck through beside it
 )
 
+// Parts lists all parts.
+var Parts = []Part{Now, Struck}
+
+func as(property string) func(string) string {
+	return func(v string) string { return property + ":" + v }
+}
+
 func px(property string) func(string) string {
 	return func(v string) string { return property + ":" + v + "px" }
 }
@@ -95,19 +102,19 @@ var (
 var Properties = []Property{
 	{Name: "align", Label: "aligned", Group: "Words", On: OnBand | OnPiece | OnPage, Kind: IsChoice, Choices: aligns, css: chosen(aligns)},
 	{Name: "size", Label: "size", Group: "Words", On: OnPiece | OnPage, Kind: IsNumber, Unit: "%", Least: 60, Most: 400, Step: 5, Default: 100, css: percent("--size")},
-	{Name: "weight", Label: "weight", Group: "Words", On: OnPiece, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 400, css: func(v string) string { return "--weight:" + v }},
+	{Name: "weight", Label: "weight", Group: "Words", On: OnPiece, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 400, css: as("--weight")},
 	{Name: "line", Label: "line height", Group: "Words", On: OnPiece | OnPage, Kind: IsNumber, Unit: "%", Least: 90, Most: 260, Step: 5, Default: 150, css: percent("--line")},
 	{Name: "colour", Label: "in", Group: "Words", On: OnBand | OnPiece | OnPage, Kind: IsColour, css: func(v string) string { return "--words:" + v + ";color:" + v }},
 	{Name: "effect", Label: "set", Group: "Words", On: OnPiece, Kind: IsChoice, Choices: effects, css: chosen(effects)},
 
 	{Name: "now_size", Label: "asked now, at", Group: "Prices", On: OnPiece, Of: Now, Kind: IsNumber, Unit: "%", Least: 60, Most: 300, Step: 5, Default: 100, css: percent("--part")},
-	{Name: "now_weight", Label: "weight", Group: "Prices", On: OnPiece, Of: Now, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 700, css: func(v string) string { return "font-weight:" + v }},
-	{Name: "now_colour", Label: "in", Group: "Prices", On: OnPiece, Of: Now, Kind: IsColour, css: func(v string) string { return "color:" + v }},
+	{Name: "now_weight", Label: "weight", Group: "Prices", On: OnPiece, Of: Now, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 700, css: as("font-weight")},
+	{Name: "now_colour", Label: "in", Group: "Prices", On: OnPiece, Of: Now, Kind: IsColour, css: as("color")},
 	{Name: "struck_size", Label: "struck, at", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsNumber, Unit: "%", Least: 60, Most: 300, Step: 5, Default: 100, css: percent("--part")},
-	{Name: "struck_weight", Label: "weight", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 400, css: func(v string) string { return "font-weight:" + v }},
-	{Name: "struck_colour", Label: "in", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsColour, css: func(v string) string { return "color:" + v }},
+	{Name: "struck_weight", Label: "weight", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsNumber, Least: 300, Most: 900, Step: 50, Default: 400, css: as("font-weight")},
+	{Name: "struck_colour", Label: "in", Group: "Prices", On: OnPiece, Of: Struck, Kind: IsColour, css: as("color")},
 
-	{Name: "ground", Label: "ground", Group: "Ground", On: OnBand | OnPiece | OnPage, Kind: IsColour, css: func(v string) string { return "background:" + v }},
+	{Name: "ground", Label: "ground", Group: "Ground", On: OnBand | OnPiece | OnPage, Kind: IsColour, css: as("background")},
 	{Name: "picture", Label: "picture", Group: "Ground", On: OnBand, Kind: IsPicture},
 	{Name: "fit", Label: "which", Group: "Ground", On: OnBand, Kind: IsChoice, Choices: fits},
 	{Name: "focus_x", Label: "looked at, across", Group: "Ground", On: OnBand, Kind: IsNumber, Unit: "%", Most: 100, Step: 5, Default: 50},
@@ -121,7 +128,7 @@ var Properties = []Property{
 	{Name: "width", Label: "width", Group: "Room", On: OnBand, Kind: IsChoice, Choices: widths, css: chosen(widths)},
 
 	{Name: "edge", Label: "edge of", Group: "Edge", On: OnBand | OnPiece, Kind: IsNumber, Unit: "px", Most: 12, Step: 1, css: func(v string) string { return "border-style:solid;border-width:" + v + "px" }},
-	{Name: "edge_in", Label: "in", Group: "Edge", On: OnBand | OnPiece, Kind: IsColour, css: func(v string) string { return "border-color:" + v }},
+	{Name: "edge_in", Label: "in", Group: "Edge", On: OnBand | OnPiece, Kind: IsColour, css: as("border-color")},
 	{Name: "corner", Label: "corners", Group: "Edge", On: OnPiece, Kind: IsChoice, Choices: corners, css: chosen(corners)},
 	{Name: "shadow", Label: "shadow", Group: "Edge", On: OnPiece, Kind: IsChoice, Choices: shadows, css: chosen(shadows)},
 

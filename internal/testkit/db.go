@@ -35,10 +35,7 @@ var clones atomic.Int64
 // test. Run tests by “make test”, or beside “chrysagon with-cluster”.
 func DB(t testing.TB) *store.Store {
 	t.Helper()
-	admin := os.Getenv("TEST_DATABASE_URL")
-	if admin == "" {
-		t.Fatal("TEST_DATABASE_URL is not set: run “make test”, or “bin/chrysagon with-cluster -- go test ./…”")
-	}
+	admin := cluster(t)
 	ctx := context.Background()
 	conn, err := pgx.Connect(ctx, admin)
 	require.NoError(t, err)
@@ -49,16 +46,23 @@ func DB(t testing.TB) *store.Store {
 // Empty is a migrated database with no store in it.
 func Empty(t testing.TB) *store.Store {
 	t.Helper()
-	admin := os.Getenv("TEST_DATABASE_URL")
-	if admin == "" {
-		t.Fatal("TEST_DATABASE_URL is not set: run “make test”, or “bin/chrysagon with-cluster -- go test ./…”")
-	}
+	admin := cluster(t)
 	conn, err := pgx.Connect(context.Background(), admin)
 	require.NoError(t, err)
 	defer func() { _ = conn.Close(context.Background()) }()
 	s := clone(t, conn, admin, "template0")
 	require.NoError(t, s.Migrate(context.Background()))
 	return s
+}
+
+// cluster is the address of the database server beside which the tests run.
+func cluster(t testing.TB) string {
+	t.Helper()
+	admin := os.Getenv("TEST_DATABASE_URL")
+	if admin == "" {
+		t.Fatal("TEST_DATABASE_URL is not set: run “make test”, or “bin/chrysagon with-cluster -- go test ./…”")
+	}
+	return admin
 }
 
 func clone(t testing.TB, conn *pgx.Conn, admin, template string) *store.Store {

@@ -11,8 +11,7 @@ import (
 )
 
 func TestWhatEarlierRunsLeftBehindGoes(t *testing.T) {
-	admin := os.Getenv("TEST_DATABASE_URL")
-	require.NotEmpty(t, admin, "run “make test”, or “bin/chrysagon with-cluster -- go test ./…”")
+	admin := cluster(t)
 	ctx := context.Background()
 	conn, err := pgx.Connect(ctx, admin)
 	require.NoError(t, err)

@@ -26,7 +26,7 @@ var Kind = pieces.Kind{
 	Files: files, Live: true,
 	View: func(c *pieces.Context, p m.Piece) any {
 		shown := read(c, p)
-		if shown.Text == "" && len(shown.Has) == 0 {
+		if shown.empty() {
 			return nil
 		}
 		return shown
@@ -37,7 +37,7 @@ var Kind = pieces.Kind{
 			return pieces.Lack("list", "Details", "need a product")
 		}
 		shown := read(c, p)
-		if shown.Text == "" && len(shown.Has) == 0 {
+		if shown.empty() {
 			return pieces.Lack("list", "Nothing is said yet", "of "+product.Name+": it is written on its page in Goods")
 		}
 		said := "not described"
@@ -52,6 +52,8 @@ type view struct {
 	Text template.HTML
 	Has  []facts.Has
 }
+
+func (v view) empty() bool { return v.Text == "" && len(v.Has) == 0 }
 
 func read(c *pieces.Context, p m.Piece) view {
 	said, show := c.Facts.Described[p.Fields.Text("product")], p.Fields.Text("show")
