@@ -4,6 +4,7 @@ import (
 	"time"
 
 	"chrysagon/app/publishing"
+	"chrysagon/core/compose"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
 	"chrysagon/core/route"
@@ -110,7 +111,7 @@ func allYear(tx *gorm.DB, _ string, now time.Time) error {
 	if err := tx.Create(&store.Campaign{ID: allYearID, Name: "All year"}).Error; err != nil {
 		return err
 	}
-	edition := publishing.Edition{ID: "all-year-1", CampaignID: allYearID, Number: 1}
+	edition := publishing.Edition{ID: "all-year-1", CampaignID: allYearID, Number: 1, Composition: compose.Version}
 	for _, p := range ofAnything() {
 		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: purpose.Of(p.purpose).Step, PageID: p.id, Name: p.name})
 		edition.Pages = append(edition.Pages, publishing.EditionPage{ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Purpose: p.purpose, Manuscript: p.tree})

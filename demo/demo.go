@@ -18,6 +18,7 @@ import (
 	"chrysagon/app/events"
 	"chrysagon/app/pictures"
 	"chrysagon/app/publishing"
+	"chrysagon/core/compose"
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/route"
@@ -185,7 +186,7 @@ func campaign(tx *gorm.DB, now time.Time) error {
 	if err := tx.Create(&store.Campaign{ID: campaignID, Name: "Frost Lanterns"}).Error; err != nil {
 		return err
 	}
-	edition := publishing.Edition{ID: "frost-1", CampaignID: campaignID, Number: 1}
+	edition := publishing.Edition{ID: "frost-1", CampaignID: campaignID, Number: 1, Composition: compose.Version}
 	for _, p := range pages() {
 		edition.Funnel.Steps = append(edition.Funnel.Steps, route.Step{ID: p.id, Kind: route.Kind(p.purpose), PageID: p.id, Name: p.name})
 		edition.Pages = append(edition.Pages, publishing.EditionPage{

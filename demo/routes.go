@@ -10,6 +10,7 @@ import (
 	"time"
 
 	"chrysagon/app/publishing"
+	"chrysagon/core/compose"
 	"chrysagon/core/fork"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/route"
@@ -149,7 +150,7 @@ func seasonFunnel(lamps string) route.Funnel {
 }
 
 func paths(tx *gorm.DB, lamps string, now time.Time) error {
-	edition := publishing.Edition{ID: "frost-2", CampaignID: campaignID, Number: 2, Funnel: seasonFunnel(lamps)}
+	edition := publishing.Edition{ID: "frost-2", CampaignID: campaignID, Number: 2, Composition: compose.Version, Funnel: seasonFunnel(lamps)}
 	for _, p := range append(walked(), pages()...) {
 		edition.Pages = append(edition.Pages, publishing.EditionPage{ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Layout: "bare", Purpose: p.purpose, Manuscript: p.tree})
 	}

@@ -39,11 +39,13 @@ type Sealer func(c *Context, carts ...[]offer.Item) string
 type Context struct {
 	Facts  facts.Facts
 	Moment time.Time
-	Place  Place
-	Form   Form
-	Proof  bool                       // drawn in the studio: nothing may be sent from it
-	Icon   func(string) template.HTML // inline SVG of a shipped icon
-	Seal   Sealer                     // signs what a visitor is shown
+	// Composition is the one in which the page is drawn.
+	Composition int
+	Place       Place
+	Form        Form
+	Proof       bool                       // drawn in the studio: nothing may be sent from it
+	Icon        func(string) template.HTML // inline SVG of a shipped icon
+	Seal        Sealer                     // signs what a visitor is shown
 	// Leading is what links ask of the page; its facts, address and bands are the context’s.
 	Leading target.On
 	Band    func(id string) string // name of a band of the page; "" when it is gone

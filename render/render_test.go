@@ -237,7 +237,7 @@ func TestColumnsAndStylesOfWhatIsUsedOnly(t *testing.T) {
 		{Width: 5, Pieces: []m.Piece{{ID: "p", Kind: "price", Fields: m.Fields{"product": "ember"}}}},
 	}}}}
 	css := r.Style(render.Input{Page: page})
-	assert.Contains(t, css, ".w-7-5{grid-template-columns:minmax(0,7fr) minmax(0,5fr)}")
+	assert.Contains(t, css, ".w-7-5{--cols:minmax(0,7fr) minmax(0,5fr);--over:minmax(0,5fr) minmax(0,7fr)}")
 	assert.Contains(t, css, ".price")
 	assert.NotContains(t, css, ".timer", "a page ships the styles of its own pieces")
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"chrysagon/core/compose"
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/own"
@@ -13,19 +14,33 @@ import (
 )
 
 // Style is the page's stylesheet: the house, the ground, the styles of the kinds
-// it uses, the columns of its bands, and its local looks.
+// it uses, how its bands are composed, their columns, and its local looks.
 func (r *Renderer) Style(in Input) string {
 	var css strings.Builder
-	css.WriteString(in.Facts.Store.House.CSS(r.Assets.Path))
-	css.WriteString(r.Assets.PageCSS)
-	kinds := in.Page.Kinds()
+	house := in.Facts.Store.House
+	css.WriteString(house.CSS(r.Assets.Path))
+	bands := in.Page.Bands
 	if in.Layout == "full" && !r.Registry.Schema().Has(in.Page, isLegal) {
-		kinds = append(kinds, r.Registry.Schema().Named(isLegal))
+		bands = append(slices.Clone(bands), r.storeFoot())
 	}
-	for _, kind := range kinds {
-		css.WriteString(r.Assets.PieceCSS(kind))
+	kinds := manuscript.Page{Bands: bands}.Kinds()
+	if composition := cmp.Or(in.Composition, compose.Version); composition < compose.Version {
+		css.WriteString(r.Assets.Past(composition, "page"))
+		for _, kind := range kinds {
+			css.WriteString(r.Assets.Past(composition, "pieces/"+kind))
+		}
+		css.WriteString(firstColumns(in.Page))
+	} else {
+		css.WriteString(house.Composed())
+		css.WriteString(r.Assets.Sheet("page"))
+		for _, kind := range kinds {
+			css.WriteString(r.Assets.Sheet("pieces/" + kind))
+		}
+		for _, sheet := range r.sheets(bands) {
+			css.WriteString(r.Assets.Sheet("compose/" + strings.ReplaceAll(sheet, "/", ".")))
+		}
+		css.WriteString(columnRules(in.Page))
 	}
-	css.WriteString(columnRules(in.Page))
 	css.WriteString(r.looks(in))
 	for _, text := range ownCode(in).Texts(own.Styles) {
 		css.WriteString("\n" + text)
@@ -36,7 +51,44 @@ func (r *Renderer) Style(in Input) string {
 	return strings.ReplaceAll(css.String(), "\ufeff", "")
 }
 
+// sheets are those by which bands are composed, each once: families and shapes first, so
+// that what a manner says comes after.
+func (r *Renderer) sheets(bands []manuscript.Band) []string {
+	var out []string
+	for _, b := range bands {
+		for _, sheet := range compose.Of(r.Registry.Schema(), b).Sheets() {
+			if !slices.Contains(out, sheet) {
+				out = append(out, sheet)
+			}
+		}
+	}
+	slices.SortFunc(out, func(a, b string) int {
+		return cmp.Or(cmp.Compare(strings.Count(a, "/"), strings.Count(b, "/")), cmp.Compare(a, b))
+	})
+	return out
+}
+
+// columnRules declares the widths of columns, as they are given and changed over.
 func columnRules(page manuscript.Page) string {
+	var css strings.Builder
+	for _, b := range page.Bands {
+		rule := "." + columnsName(b) + "{"
+		if len(b.Columns) < 2 || strings.Contains(css.String(), rule) {
+			continue
+		}
+		var widths []string
+		for _, c := range b.Columns {
+			widths = append(widths, fmt.Sprintf("minmax(0,%dfr)", c.Width))
+		}
+		css.WriteString(rule + "--cols:" + strings.Join(widths, " "))
+		slices.Reverse(widths)
+		css.WriteString(";--over:" + strings.Join(widths, " ") + "}")
+	}
+	return css.String()
+}
+
+// firstColumns are the widths of columns as the first composition has them.
+func firstColumns(page manuscript.Page) string {
 	rules := map[string]string{}
 	for _, b := range page.Bands {
 		if len(b.Columns) > 1 {

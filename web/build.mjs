@@ -2,7 +2,7 @@
 // icons copied from their packages. Everything served gets its content's hash
 // in its name; manifest.json joins the plain names to the hashed ones.
 import { createHash } from 'node:crypto'
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
 import { build } from 'esbuild'
@@ -12,7 +12,7 @@ import * as sass from 'sass'
 const root = new URL('..', import.meta.url).pathname
 const dist = join(root, 'web/dist')
 for (const name of readdirSync(dist)) if (name !== '.keep') rmSync(join(dist, name), { recursive: true })
-for (const folder of ['served', 'pieces', 'icons']) mkdirSync(join(dist, folder))
+for (const folder of ['served', 'pieces', 'icons', 'compose', 'past']) mkdirSync(join(dist, folder))
 
 const manifest = {}
 function serve(name, content) {
@@ -55,6 +55,13 @@ for (const kind of kinds) {
   const path = join(root, 'pieces', kind, 'style.scss')
   if (existsSync(path)) writeFileSync(join(dist, 'pieces', `${kind}.css`), style(path))
 }
+// How bands are composed: a sheet for a family or a shape, and one for each of its manners.
+const composing = join(root, 'web/styles/compose')
+for (const file of readdirSync(composing, { recursive: true }))
+  if (file.endsWith('.scss')) writeFileSync(join(dist, 'compose', `${file.slice(0, -5).replace('/', '.')}.css`), style(join(composing, file)))
+// What former compositions came to is kept as it was: what is live is still drawn with it.
+for (const number of readdirSync(join(root, 'web/styles')).filter((name) => /^\d+$/.test(name)))
+  cpSync(join(root, 'web/styles', number), join(dist, 'past', number), { recursive: true })
 
 async function script(name, options) {
   const out = await build({ bundle: true, minify: true, write: false, format: 'iife', target: 'es2020', logLevel: 'warning', ...options })

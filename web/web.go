@@ -10,6 +10,7 @@ import (
 	"html/template"
 	"io/fs"
 	"path"
+	"strconv"
 	"strings"
 )
 
@@ -21,9 +22,8 @@ type Assets struct {
 	paths   map[string]string
 	served  fs.FS
 	icons   map[string]template.HTML
-	pieces  map[string]string
-	PageCSS string
-	Outside string // the script that pages outside may have
+	sheets  map[string]string // style sheets of pages, by their place
+	Outside string            // the script that pages outside may have
 }
 
 // Open reads the embedded folder. It fails when the assets were not built.
@@ -32,7 +32,7 @@ func Open() (*Assets, error) {
 	if err != nil {
 		return nil, errors.New("the styles and scripts are not built; run “make assets”")
 	}
-	a := &Assets{paths: map[string]string{}, icons: map[string]template.HTML{}, pieces: map[string]string{}}
+	a := &Assets{paths: map[string]string{}, icons: map[string]template.HTML{}, sheets: map[string]string{}}
 	if err := json.Unmarshal(raw, &a.paths); err != nil {
 		return nil, fmt.Errorf("read the manifest of assets: %w", err)
 	}
@@ -42,13 +42,22 @@ func Open() (*Assets, error) {
 	err = each("dist/icons", func(name, content string) {
 		a.icons[name] = template.HTML(content) //nolint:gosec // made by our own build from a pinned icon set
 	})
-	if err == nil {
-		err = each("dist/pieces", func(name, content string) { a.pieces[name] = content })
-	}
-	page, pageErr := dist.ReadFile("dist/page.css")
 	outside, outsideErr := dist.ReadFile("dist/outside.js")
-	a.PageCSS, a.Outside = string(page), string(outside)
-	return a, errors.Join(err, pageErr, outsideErr)
+	a.Outside = string(outside)
+	return a, errors.Join(err, outsideErr, a.readSheets())
+}
+
+// readSheets reads the style sheets of pages: those that are built, and those that
+// former compositions left.
+func (a *Assets) readSheets() error {
+	return fs.WalkDir(dist, "dist", func(at string, e fs.DirEntry, err error) error {
+		if err != nil || e.IsDir() || path.Ext(at) != ".css" || strings.HasPrefix(at, "dist/served/") {
+			return err
+		}
+		content, err := dist.ReadFile(at)
+		a.sheets[strings.TrimSuffix(strings.TrimPrefix(at, "dist/"), ".css")] = string(content)
+		return err
+	})
 }
 
 func each(folder string, visit func(name, content string)) error {
@@ -80,5 +89,11 @@ func (a *Assets) Icon(name string) template.HTML {
 	return signs()[name].Drawing
 }
 
-// PieceCSS is the style of a kind of piece.
-func (a *Assets) PieceCSS(kind string) string { return a.pieces[kind] }
+// Sheet is a style sheet of pages by its place: page, pieces/KIND, compose/FAMILY,
+// compose/FAMILY.MANNER. Nothing, where there is none.
+func (a *Assets) Sheet(place string) string { return a.sheets[place] }
+
+// Past is a style sheet as a former composition had it.
+func (a *Assets) Past(composition int, place string) string {
+	return a.sheets["past/"+strconv.Itoa(composition)+"/"+place]
+}

@@ -23,7 +23,7 @@ func TestWhatWasBuiltIsThere(t *testing.T) {
 		require.NoError(t, err, name)
 		assert.NotEmpty(t, raw, name)
 	}
-	assert.NotContains(t, a.PageCSS, "asset:", "every served file that styles name was found")
+	assert.NotContains(t, a.Sheet("page"), "asset:", "every served file that styles name was found")
 	assert.Contains(t, string(a.Icon("search")), "<svg")
 	assert.Empty(t, a.Icon("no such icon"))
 	found, all := a.FindSigns("kite", 5)

@@ -1,12 +1,14 @@
 package publishing
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"fmt"
 	"strings"
 	"time"
 
+	"chrysagon/core/compose"
 	"chrysagon/core/goods"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
@@ -22,6 +24,9 @@ type Edition struct {
 	Number     int           `json:"-"`
 	Funnel     route.Funnel  `json:"funnel"`
 	Pages      []EditionPage `json:"pages"`
+	// Composition is the one in which its pages are drawn as long as it is live; an
+	// edition that names none is of the first.
+	Composition int `json:"composition,omitempty"`
 }
 
 // EditionPage is one page as it was published.
@@ -195,6 +200,7 @@ func parseEdition(row store.Edition) (*Edition, error) {
 	if err := json.Unmarshal(row.Content, e); err != nil {
 		return nil, fmt.Errorf("read edition %d: %w", row.Number, err)
 	}
+	e.Composition = cmp.Or(e.Composition, compose.First)
 	return e, nil
 }
 

@@ -11,6 +11,7 @@ import (
 	"chrysagon/app/drafts"
 	"chrysagon/app/pictures"
 	"chrysagon/core/check"
+	"chrysagon/core/compose"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
 	"chrysagon/core/refusal"
@@ -53,9 +54,16 @@ type EditionInfo struct {
 	Live        bool
 }
 
+// Recomposed tells whether what is live is drawn in a former composition, so that going
+// out anew would change how it looks.
+func (s State) Recomposed() bool { return s.Live != nil && s.Live.Composition != compose.Version }
+
 // Differs counts the bands and other things in which the draft differs.
 func (s State) Differs() int {
 	n := len(s.Rerouted)
+	if s.Recomposed() {
+		n++
+	}
 	for _, c := range s.Changes {
 		n += len(c.Bands) + len(c.Words)
 	}
@@ -239,7 +247,7 @@ func (publisher *Publisher) compile(ctx context.Context, campaignID, by string, 
 		if why := s.draft().Refusal(); why != "" {
 			return refusal.Of(refusal.ErrInvalid, "%s", why)
 		}
-		e := Edition{Funnel: s.Funnel}
+		e := Edition{Funnel: s.Funnel, Composition: compose.Version}
 		for _, d := range s.Drafts {
 			e.Pages = append(e.Pages, EditionPage{
 				ID: d.ID, Name: d.Name, Address: d.Address, Title: d.Title, Description: d.Description, Layout: d.Layout, Purpose: d.Purpose, Manuscript: d.Tree,

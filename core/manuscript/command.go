@@ -185,6 +185,8 @@ func setBand(p *Page, c Command) (Command, error) {
 		old, b.Beat = string(b.Beat), Beat(value)
 	case "tone":
 		old, b.Tone = string(b.Tone), Tone(value)
+	case "manner":
+		old, b.Manner = b.Manner, value
 	case "deadline":
 		old, b.Deadline = b.Deadline, value
 	case "at_zero":

@@ -88,6 +88,7 @@ type Band struct {
 	Name    string   `json:"name"`
 	Beat    Beat     `json:"beat,omitempty"`
 	Tone    Tone     `json:"tone"`
+	Manner  string   `json:"manner,omitempty"` // how it is composed; empty: as suits what it holds
 	Columns []Column `json:"columns"`
 
 	Deadline string `json:"deadline,omitempty"` // ID of the deadline at which something happens to the band

@@ -68,6 +68,7 @@ type Field struct {
 type Kind struct {
 	Name   string  `json:"name"`
 	Title  string  `json:"title"`
+	Role   Role    `json:"-"` // what pieces of it are to the composition of a band
 	Fields []Field `json:"fields"`
 	// Undrawn are properties of looks that change nothing of this kind, such as the
 	// weight of words where there are none: its slip leaves them out.
@@ -193,6 +194,9 @@ func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
 	if !slices.Contains(AtZeros, b.AtZero) {
 		return 0, fault(place+".at_zero", "%q is not something that happens at zero", b.AtZero)
 	}
+	if b.Manner != "" && !manner.MatchString(b.Manner) {
+		return 0, fault(place+".manner", "%q is not the name of a manner", b.Manner)
+	}
 	if !b.Only.known() {
 		return 0, fault(place+".only", "%q does not say for whom a band is shown", b.Only)
 	}
@@ -233,6 +237,11 @@ func (s Schema) band(place string, b Band, ids map[string]bool) (int, error) {
 	}
 	return pieces, nil
 }
+
+// manner keeps the name of a manner to what may stand in a class. Which there are is
+// said where bands are composed (core/compose), by what a band holds; one that there is
+// not is as good as none.
+var manner = regexp.MustCompile(`^[a-z]{1,20}$`)
 
 // identifier keeps IDs to what may stand in addresses and selectors as it is.
 var identifier = regexp.MustCompile(`^[A-Za-z0-9_-]{1,40}$`)

@@ -63,7 +63,7 @@ func (s Schema) backSteps(p Page, done, inverse Command, others []Command) (Comm
 
 // setting is a band's value by the name that [SetBand] gives it.
 func (b Band) setting(field string) string {
-	return map[string]string{"name": b.Name, "beat": string(b.Beat), "tone": string(b.Tone), "deadline": b.Deadline, "at_zero": string(b.AtZero), "lead_to": b.LeadTo, "only": string(b.Only)}[field]
+	return map[string]string{"name": b.Name, "beat": string(b.Beat), "tone": string(b.Tone), "manner": b.Manner, "deadline": b.Deadline, "at_zero": string(b.AtZero), "lead_to": b.LeadTo, "only": string(b.Only)}[field]
 }
 
 // stillWorn are the values of looks that a change set and that nobody has set

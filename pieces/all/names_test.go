@@ -13,7 +13,7 @@ import (
 )
 
 // named are the ways in which code asks for a kind of piece by its name.
-var named = regexp.MustCompile(`(?:Kind (?:==|!=) |PieceCSS\(|View\(|Count\([^()]*, |Kind: )"([a-z]+)"`)
+var named = regexp.MustCompile(`(?:Kind (?:==|!=) |Sheet\(|View\(|Count\([^()]*, |Kind: )"([a-z]+)"`)
 
 // Nothing knows a kind's name but the kind: what pieces are to their page, the kinds say
 // themselves. The demo, arrangements and templates are made of kinds, and name them.

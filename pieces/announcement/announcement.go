@@ -13,7 +13,7 @@ var files embed.FS
 
 // Kind declares the announcement.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "announcement", Title: "Announcement", Traits: m.Traits{Silent: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "announcement", Role: m.Notice, Title: "Announcement", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Announce one thing"},
 		{Name: "target", Label: "leads to", Type: m.Link},
 	}},

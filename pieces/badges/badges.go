@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the badges.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "badges", Title: "Trust badges", Fields: []m.Field{
+	Kind: m.Kind{Name: "badges", Role: m.Reasons, Title: "Trust badges", Fields: []m.Field{
 		{Name: "items", Label: "Badges", Type: m.List, Items: []m.Field{
 			{Name: "icon", Label: "Icon", Type: m.Sign, Default: "shield-check"},
 			{Name: "text", Label: "Words", Type: m.Line, Empty: "A promise you keep"},

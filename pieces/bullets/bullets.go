@@ -22,7 +22,7 @@ var (
 
 // Kind declares the list.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "bullets", Title: "List", Fields: []m.Field{
+	Kind: m.Kind{Name: "bullets", Role: m.Reasons, Title: "List", Fields: []m.Field{
 		{Name: "items", Label: "Points", Type: m.List, Items: []m.Field{{Name: "text", Label: "Words", Type: m.Line, Empty: "Write a point"}}},
 		{Name: "mark", Label: "marked with", Type: m.Choice, Default: "check", Options: marks},
 		{Name: "colour", Label: "in", Type: m.Choice, Default: "good", Options: colours},

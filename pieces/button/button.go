@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the button.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "button", Title: "Button", Traits: m.Traits{Button: true, Acts: true, Silent: true, Calls: func(f m.Fields) []m.Call {
+	Kind: m.Kind{Name: "button", Role: m.Press, Title: "Button", Traits: m.Traits{Button: true, Acts: true, Silent: true, Calls: func(f m.Fields) []m.Call {
 		return []m.Call{{Says: f.Text("label"), Target: pieces.Or(f.Text("target"), string(target.Checkout))}, {Says: f.Text("second"), Target: f.Text("second_target")}}
 	}}, Fields: []m.Field{
 		{Name: "label", Label: "Words", Type: m.Line, Empty: "Name the action"},

@@ -13,7 +13,7 @@ var files embed.FS
 
 // Kind declares the comparison.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "compare", Title: "Comparison", Fields: []m.Field{
+	Kind: m.Kind{Name: "compare", Role: m.Table, Title: "Comparison", Fields: []m.Field{
 		{Name: "first", Label: "First", Type: m.Line, Empty: "The first, such as Ember 180"},
 		{Name: "second", Label: "Second", Type: m.Line, Empty: "The second, such as other kites"},
 		{Name: "items", Label: "Rows", Type: m.List, Items: []m.Field{

@@ -17,7 +17,7 @@ var files embed.FS
 
 // Kind declares the details.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "details", Title: "Details of a product", Traits: m.Traits{Describes: true, Tall: func(m.Fields, func(string) m.Shape) int { return 320 }}, Fields: []m.Field{
+	Kind: m.Kind{Name: "details", Role: m.Table, Title: "Details of a product", Traits: m.Traits{Describes: true, Tall: func(m.Fields, func(string) m.Shape) int { return 320 }}, Fields: []m.Field{
 		{Name: "product", Label: "Of", Type: m.Product},
 		{Name: "show", Label: "what is shown", Type: m.Choice, Default: "both", Options: []m.Option{
 			{Value: "both", Label: "its description and its attributes"}, {Value: "words", Label: "its description"}, {Value: "list", Label: "its attributes"},

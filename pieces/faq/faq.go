@@ -15,7 +15,7 @@ var files embed.FS
 
 // Kind declares the questions.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "faq", Title: "Questions", Traits: m.Traits{Asked: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "faq", Role: m.Questions, Title: "Questions", Traits: m.Traits{Asked: true}, Fields: []m.Field{
 		{Name: "items", Label: "Questions", Type: m.List, Items: []m.Field{
 			{Name: "question", Label: "Question", Type: m.Line, Empty: "What do they ask?"},
 			{Name: "answer", Label: "Answer", Type: m.Rich, Empty: "Answer it"},

@@ -15,7 +15,7 @@ var files embed.FS
 
 // Kind declares the gallery.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "gallery", Title: "Gallery", Traits: m.Traits{Silent: true, Pictured: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "gallery", Role: m.Figure, Title: "Gallery", Traits: m.Traits{Silent: true, Pictured: true}, Fields: []m.Field{
 		{Name: "items", Label: "Pictures", Type: m.List, Items: []m.Field{
 			{Name: "picture", Label: "Picture", Type: m.Picture},
 			{Name: "caption", Label: "Caption", Type: m.Line, Empty: "A caption, if it needs one"},

@@ -16,7 +16,7 @@ var files embed.FS
 
 // Kind declares the groups.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "groups", Title: "Groups of goods", Traits: m.Traits{Acts: true, Grouped: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "groups", Role: m.Grouped, Title: "Groups of goods", Traits: m.Traits{Acts: true, Grouped: true}, Fields: []m.Field{
 		{Name: "items", Label: "Groups", Type: m.List, Items: []m.Field{
 			{Name: "group", Label: "Group", Type: m.Group},
 			{Name: "text", Label: "Words", Type: m.Line, Empty: "Say whom it is for"},

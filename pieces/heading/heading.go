@@ -13,7 +13,7 @@ var files embed.FS
 
 // Kind declares the heading.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "heading", Title: "Heading", Traits: m.Traits{Heads: true, Reads: "h", Tall: func(f m.Fields, _ func(string) m.Shape) int {
+	Kind: m.Kind{Name: "heading", Role: m.Head, Title: "Heading", Traits: m.Traits{Heads: true, Reads: "h", Tall: func(f m.Fields, _ func(string) m.Shape) int {
 		if f.Text("level") == "1" {
 			return 14 + 39*m.Lines(f.Text("text"), 18)
 		}

@@ -21,7 +21,7 @@ var days = []m.Option{
 
 // Kind declares the hours.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "hours", Title: "Address and hours", Fields: []m.Field{
+	Kind: m.Kind{Name: "hours", Role: m.Table, Title: "Address and hours", Fields: []m.Field{
 		{Name: "address", Label: "Address", Type: m.Prose, Empty: "The store’s own address is taken"},
 		{Name: "items", Label: "Hours", Type: m.List, Items: []m.Field{
 			{Name: "days", Label: "Days", Type: m.Choice, Default: "weekdays", Options: days},

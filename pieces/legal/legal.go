@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the legal footer.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "legal", Title: "Legal footer", Traits: m.Traits{Legal: true, Row: &m.Row{Words: 0.9 * 17, Room: 8}}, Fields: []m.Field{
+	Kind: m.Kind{Name: "legal", Role: m.Foot, Title: "Legal footer", Traits: m.Traits{Legal: true, Row: &m.Row{Words: 0.9 * 17, Room: 8}}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Anything the law asks you to add"},
 	}},
 	Files: files,

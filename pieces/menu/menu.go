@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the menu.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "menu", Title: "Menu", Traits: m.Traits{Acts: true, Menu: true, Row: &m.Row{Words: 17, Room: 12.8}}, Fields: []m.Field{
+	Kind: m.Kind{Name: "menu", Role: m.Foot, Title: "Menu", Traits: m.Traits{Acts: true, Menu: true, Row: &m.Row{Words: 17, Room: 12.8}}, Fields: []m.Field{
 		{Name: "home", Label: "First", Type: m.Line, Empty: "Words for the shop’s first page"},
 	}},
 	Files: files,

@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the perks.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "perks", Title: "Perks", Fields: []m.Field{
+	Kind: m.Kind{Name: "perks", Role: m.Reasons, Title: "Perks", Fields: []m.Field{
 		{Name: "items", Label: "Perks", Type: m.List, Items: []m.Field{
 			{Name: "icon", Label: "Icon", Type: m.Sign, Default: "check"},
 			{Name: "title", Label: "Words", Type: m.Line, Empty: "Name the perk"},

@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the number.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "phone", Title: "Phone number", Traits: m.Traits{Acts: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "phone", Role: m.Press, Title: "Phone number", Traits: m.Traits{Acts: true}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Say what a call is good for"},
 		{Name: "number", Label: "Number", Type: m.Line, Empty: "The store’s own number is taken"},
 	}},

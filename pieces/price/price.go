@@ -20,7 +20,7 @@ var files embed.FS
 
 // Kind declares the price.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "price", Title: "Price", Traits: m.Traits{Priced: true, Prices: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "price", Role: m.Cost, Title: "Price", Traits: m.Traits{Priced: true, Prices: true}, Fields: []m.Field{
 		{Name: "product", Label: "Price of", Type: m.Product},
 		{Name: "saving", Label: "show the saving in", Type: m.Choice, Default: "both", Options: []m.Option{
 			{Value: "both", Label: "money and percent"}, {Value: "money", Label: "money"},

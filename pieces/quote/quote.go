@@ -13,7 +13,7 @@ var files embed.FS
 
 // Kind declares the quote.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "quote", Title: "Quote", Fields: []m.Field{
+	Kind: m.Kind{Name: "quote", Role: m.Voices, Title: "Quote", Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Prose, Empty: "The sentence that says it"},
 		{Name: "who", Label: "Who said it", Type: m.Line, Empty: "Who said it, and where"},
 	}},

@@ -16,7 +16,7 @@ var files embed.FS
 
 // Kind declares the rating.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "rating", Title: "Rating", Fields: []m.Field{
+	Kind: m.Kind{Name: "rating", Role: m.Voices, Title: "Rating", Fields: []m.Field{
 		{Name: "average", Label: "Average, out of five", Type: m.Line, Empty: "4.8"},
 		{Name: "count", Label: "How many rated", Type: m.Line, Empty: "212"},
 		{Name: "source", Label: "Where", Type: m.Line, Empty: "Where they rated"},

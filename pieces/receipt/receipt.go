@@ -18,7 +18,7 @@ var files embed.FS
 
 // Kind declares the receipt.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "receipt", Title: "What was bought", Traits: m.Traits{Acts: true, Listed: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "receipt", Role: m.Table, Title: "What was bought", Traits: m.Traits{Acts: true, Listed: true}, Fields: []m.Field{
 		{Name: "help", Label: "If no mail comes", Type: m.Line, Empty: "Say what to do if no mail comes"},
 		{Name: "others", Label: "Mails of others", Type: m.List, Bare: true, Most: 4, Empty: "A mail that another service sends", Items: []m.Field{
 			{Name: "from", Label: "From", Type: m.Line, Empty: "Who sends it, such as the carrier"},

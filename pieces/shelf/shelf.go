@@ -21,7 +21,7 @@ var files embed.FS
 
 // Kind declares the shelf.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "shelf", Title: "Shelf of goods", Traits: m.Traits{Priced: true, Acts: true, Stands: true, Pages: Paged}, Fields: []m.Field{
+	Kind: m.Kind{Name: "shelf", Role: m.Goods, Title: "Shelf of goods", Traits: m.Traits{Priced: true, Acts: true, Stands: true, Pages: Paged}, Fields: []m.Field{
 		{Name: "shelf", Label: "Goods of", Type: m.Shelf},
 		{Name: "show", Label: "show at most", Type: m.Choice, Default: "8", Options: []m.Option{
 			{Value: "4", Label: "4"}, {Value: "8", Label: "8"}, {Value: "12", Label: "12"}, {Value: "24", Label: "24"}, {Value: "60", Label: "60"},

@@ -16,7 +16,7 @@ var files embed.FS
 
 // Kind declares the stock.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "stock", Title: "Stock left", Traits: m.Traits{Left: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "stock", Role: m.Cost, Title: "Stock left", Traits: m.Traits{Left: true}, Fields: []m.Field{
 		{Name: "product", Label: "How many of", Type: m.Product},
 		{Name: "from", Label: "said from", Type: m.Choice, Default: "10", Options: []m.Option{
 			{Value: "5", Label: "the last five"}, {Value: "10", Label: "the last ten"}, {Value: "100000", Label: "any number"},

@@ -17,7 +17,7 @@ var files embed.FS
 
 // Kind declares the summary.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "summary", Title: "Order summary", Traits: m.Traits{Priced: true, Silent: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "summary", Role: m.Till, Title: "Order summary", Traits: m.Traits{Priced: true, Silent: true}, Fields: []m.Field{
 		{Name: "product", Label: "Sums up an order of", Type: m.Product},
 		{Name: "title", Label: "Over it", Type: m.Line, Empty: "Your order"},
 	}},

@@ -15,7 +15,7 @@ var files embed.FS
 
 // Kind declares the testimonials.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "testimonials", Title: "Testimonials", Traits: m.Traits{Silent: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "testimonials", Role: m.Voices, Title: "Testimonials", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "items", Label: "Testimonials", Type: m.List, Items: []m.Field{
 			{Name: "words", Label: "Words", Type: m.Prose, Empty: "What they said, in their words"},
 			{Name: "who", Label: "Who", Type: m.Line, Empty: "Who said it"},

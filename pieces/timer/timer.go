@@ -15,7 +15,7 @@ var files embed.FS
 
 // Kind declares the timer.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "timer", Title: "Timer", Traits: m.Traits{Counts: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "timer", Role: m.Clock, Title: "Timer", Traits: m.Traits{Counts: true}, Fields: []m.Field{
 		{Name: "caption", Label: "Words", Type: m.Line, Empty: "Say what ends"},
 		{Name: "deadline", Label: "Count down to", Type: m.Deadline},
 		{Name: "then", Label: "and then", Type: m.Choice, Default: "hide", Options: []m.Option{

@@ -14,7 +14,7 @@ var files embed.FS
 
 // Kind declares the video.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "video", Title: "Video", Traits: m.Traits{Silent: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "video", Role: m.Figure, Title: "Video", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "video", Label: "Play", Type: m.Video},
 		{Name: "picture", Label: "showing until then", Type: m.Picture},
 		{Name: "shape", Label: "in a frame that is", Type: m.Choice, Default: "wide", Options: []m.Option{

@@ -37,7 +37,7 @@ func options() []m.Option {
 
 // Kind declares the way.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "way", Title: "Way here", Fields: []m.Field{
+	Kind: m.Kind{Name: "way", Role: m.Table, Title: "Way here", Fields: []m.Field{
 		{Name: "address", Label: "Address", Type: m.Prose, Empty: "The store’s own address is taken"},
 		{Name: "items", Label: "Around it", Type: m.List, Items: []m.Field{
 			{Name: "what", Label: "Place", Type: m.Line, Empty: "Harbour"},

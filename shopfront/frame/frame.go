@@ -121,7 +121,7 @@ func (f *Frame) Plain(c fiber.Ctx, status int, values map[string]any) error {
 		}
 	}
 	assets := f.Render.Assets
-	values["Style"] = template.CSS(house.CSS(assets.Path) + assets.PageCSS + assets.PieceCSS(f.Render.Registry.Schema().Named(func(t manuscript.Traits) bool { return t.Legal }))) //nolint:gosec // our own build, and a house of known parts
+	values["Style"] = template.CSS(house.CSS(assets.Path) + house.Composed() + assets.Sheet("page") + assets.Sheet("pieces/"+f.Render.Registry.Schema().Named(func(t manuscript.Traits) bool { return t.Legal }))) //nolint:gosec // our own build, and a house of known parts
 	var out bytes.Buffer
 	if err := f.plain.ExecuteTemplate(&out, "plain", values); err != nil {
 		return err

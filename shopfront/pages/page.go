@@ -272,7 +272,7 @@ func (p *Pages) draw(c fiber.Ctx, live publishing.Live, o *store.Order, form pie
 		return render.Result{}, err
 	}
 	return p.Render.Page(render.Input{
-		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout, Origin: p.Origins.Shop,
+		Page: live.Page.Manuscript, Title: live.Page.Title, Description: live.Page.Description, Layout: live.Page.Layout, Origin: p.Origins.Shop, Composition: live.Edition.Composition,
 		Facts: f, Moment: p.Store.Now(), Form: form, Seal: seal,
 		Place: pieces.Place{Address: live.Page.Address, Upsell: live.Step.Kind.Offers(), Till: p.Origins.Till},
 	})

@@ -107,12 +107,13 @@ func onlysOf(purposeName string, shelves []find.Choice) []only {
 
 type bandRow struct {
 	manuscript.Band
-	Index  int
-	Last   bool
-	Pieces []pieceRow
-	Widths []int
-	Zero   string // what happens to it at its deadline
-	Whom   string // for whom alone it is shown
+	Manners []manner
+	Index   int
+	Last    bool
+	Pieces  []pieceRow
+	Widths  []int
+	Zero    string // what happens to it at its deadline
+	Whom    string // for whom alone it is shown
 }
 
 type pieceRow struct {
@@ -174,7 +175,7 @@ func (place *Place) sheet(c fiber.Ctx, d proof.Draw) (sheet, error) {
 	}
 	var read reading.Text
 	for i, b := range d.Tree.Bands {
-		row := bandRow{Band: b, Index: i, Last: i == len(d.Tree.Bands)-1}
+		row := bandRow{Band: b, Index: i, Last: i == len(d.Tree.Bands)-1, Manners: manners(place.Render.Registry.Schema(), b)}
 		for j, col := range b.Columns {
 			row.Widths = append(row.Widths, col.Width)
 			for k, p := range col.Pieces {

@@ -180,5 +180,6 @@ func (place *Place) editionProof(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
+	d.Input.Composition = e.Composition
 	return place.Proof.SendProof(c, d.Input)
 }

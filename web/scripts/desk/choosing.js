@@ -12,11 +12,12 @@ import { about, all, around, bandOf, field, itemOf, maybe, named, one, pieceOf }
  * @param {ReturnType<typeof import('./typing.js').typing>} on.typing
  * @param {ReturnType<typeof import('./slips.js').slips>} on.slips
  * @param {ReturnType<typeof import('./moving.js').moving>} on.moving
+ * @param {ReturnType<typeof import('./manners.js').manners>} on.composed
  * @param {(piece: string, focus: boolean) => void} on.reveal
  * @param {() => Promise<void>} on.renewed
  * @param {() => void} on.afresh something that the sheet shows has changed
  */
-export function choosing({ page, sheet, send, say, typing: { ofPage, setItems }, slips, moving, reveal, renewed, afresh }) {
+export function choosing({ page, sheet, send, say, typing: { ofPage, setItems }, slips, moving, composed, reveal, renewed, afresh }) {
   /**
    * @param {HTMLElement} el in a slip
    * @param {string | undefined} name of the field
@@ -133,6 +134,7 @@ export function choosing({ page, sheet, send, say, typing: { ofPage, setItems },
     drop: (el) => send({ command: { op: 'remove_piece', piece: pieceOf(el) } }).then(() => say('It is gone. Undo brings it back.')),
     seat: (el) => moving.reseat(el),
     dress: (el) => slips.dress(el),
+    manner: (el) => composed.choose(el),
     depth(el) {
       const plan = sheet.classList.toggle('as-plan')
       el.setAttribute('aria-pressed', String(plan))

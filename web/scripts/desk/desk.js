@@ -11,6 +11,7 @@ import { looks } from './look.js'
 import { merging } from './merging.js'
 import { moving } from './moving.js'
 import { proofs } from './proofs.js'
+import { manners } from './manners.js'
 import { queue } from './queue.js'
 import { slips } from './slips.js'
 import { typing } from './typing.js'
@@ -48,6 +49,7 @@ export function desk(root, say) {
   })
   const merged = merging({ sheet, typing: typed, ready })
   const open = slips(sheet, page)
+  const composed = manners(sheet, send, say)
   const moved = moving(sheet, send, typed.flushAll)
   const told = answers({ page, sheet, gauges, shown, say, line, typing: typed, merging: merged, openSlip: open.openSlip })
   choosing({
@@ -58,12 +60,13 @@ export function desk(root, say) {
     typing: typed,
     slips: open,
     moving: moved,
+    composed,
     reveal,
     renewed: told.renewed,
     afresh: () => told.later(() => true),
   })
   looks(sheet, send, say)
-  keys({ step, move: moved.move, closeSlip: open.closeSlip })
+  keys({ step, move: moved.move, turn: composed.turn, closeSlip: open.closeSlip })
 
   /** @param {'undo' | 'redo'} what */
   function step(what) {

@@ -6,9 +6,10 @@ import { about, around } from './dom.js'
  * @param {object} on
  * @param {(what: 'undo' | 'redo') => void} on.step
  * @param {(el: Element, by: number) => void} on.move
+ * @param {(el: Element, by: number) => void} on.turn
  * @param {(button: HTMLElement) => void} on.closeSlip
  */
-export function keys({ step, move, closeSlip }) {
+export function keys({ step, move, turn, closeSlip }) {
   document.addEventListener('keydown', (e) => {
     const command = e.ctrlKey || e.metaKey
     const el = about(e)
@@ -23,6 +24,9 @@ export function keys({ step, move, closeSlip }) {
     } else if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown') && el.closest?.('[data-band]')) {
       e.preventDefault()
       move(el, e.key === 'ArrowUp' ? -1 : 1)
+    } else if (e.key === 'F8' && el.closest?.('[data-band]')) {
+      e.preventDefault()
+      turn(el, e.shiftKey ? -1 : 1)
     } else if (e.key === 'Escape' && el.closest?.('.slip')) {
       const button = /** @type {HTMLElement} */ (around(el, '.slip-slot').previousElementSibling)
       closeSlip(button)

@@ -1,0 +1,112 @@
+// Draws each template, and each arrangement in each of its manners, on screens of four
+// widths, with few goods and many, short words and long, light pictures and dark, in each
+// house, and measures what is drawn. LOOKS=pairs takes a sample in which every two values
+// meet; everything else takes all.
+import { spawn } from 'node:child_process'
+import { chromium } from 'playwright-core'
+import { bounds, measure } from './measure.mjs'
+
+export const widths = [390, 768, 1280, 1920]
+
+/** Starts what draws, and says where. */
+export async function serve() {
+  const child = spawn('go', ['run', './bench/looks'], { env: { ...process.env, PORT: '0' }, detached: true })
+  const at = await new Promise((resolve, reject) => {
+    child.stdout.on('data', (text) => resolve(String(text).trim()))
+    child.stderr.on('data', (text) => process.stderr.write(text))
+    child.on('exit', () => reject(new Error('what draws the pages ended')))
+  })
+  return { at, stop: () => process.kill(-child.pid) }
+}
+
+/**
+ * Every combination of the values, or a sample in which every two of different kinds meet.
+ * @param {Record<string, unknown[]>} kinds
+ * @param {boolean} pairs
+ */
+export function combinations(kinds, pairs) {
+  const names = Object.keys(kinds)
+  let all = [{}]
+  for (const name of names) all = all.flatMap((one) => kinds[name].map((value) => ({ ...one, [name]: value })))
+  if (!pairs) return all
+  const met = new Set()
+  const pairsOf = (one) => names.flatMap((a, i) => names.slice(i + 1).map((b) => `${a}=${one[a]} ${b}=${one[b]}`))
+  const out = []
+  let open = new Set(all.flatMap(pairsOf))
+  while (open.size) {
+    // The one with which most pairs meet that have not met yet, of a spread of all.
+    let best = null
+    let most = 0
+    const step = Math.max(1, Math.floor(all.length / 400))
+    for (let i = out.length % step; i < all.length; i += step) {
+      const n = pairsOf(all[i]).filter((p) => open.has(p)).length
+      if (n > most) [best, most] = [all[i], n]
+    }
+    best ??= all.find((one) => pairsOf(one).some((p) => open.has(p)))
+    out.push(best)
+    for (const p of pairsOf(best)) {
+      met.add(p)
+      open.delete(p)
+    }
+  }
+  return out
+}
+
+/**
+ * Draws one and measures it.
+ * @param {import('playwright-core').Page} page
+ * @param {string} at
+ * @param {Record<string, unknown>} what
+ * @param {string[]} leaning
+ */
+export async function look(page, at, { width, ...what }, leaning) {
+  await page.setViewportSize({ width: Number(width), height: 800 })
+  const answer = await page.goto(`${at}/?${new URLSearchParams(what)}`)
+  await page.evaluate(async () => {
+    for (const i of document.images) i.loading = 'eager'
+    await document.fonts.ready
+    await Promise.all([...document.images].map((i) => i.decode().catch(() => {})))
+  })
+  const faults = await page.evaluate(
+    ([source, within, leans]) => new Function(`return (${source})`)()(within, leans),
+    [measure.toString(), bounds, leaning],
+  )
+  const shift = await page.evaluate(() => new Promise((resolve) => {
+    let sum = 0
+    new PerformanceObserver((list) => { for (const e of list.getEntries()) sum += e.value }).observe({ type: 'layout-shift', buffered: true })
+    requestAnimationFrame(() => requestAnimationFrame(() => resolve(sum)))
+  }))
+  if (shift > 0) faults.push(`moves while it is drawn: ${shift.toFixed(4)}`)
+  const weight = Number(answer.headers()['x-weight'])
+  if (what.template && weight > bounds.weight) faults.push(`weighs ${weight} bytes`)
+  return faults
+}
+
+async function main() {
+  const { at, stop } = await serve()
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] })
+  let seen = 0
+  let bad = 0
+  try {
+    const can = await (await fetch(`${at}/pages`)).json()
+    const page = await (await browser.newContext({ reducedMotion: 'reduce' })).newPage()
+    const manners = Object.entries(can.arrangements).flatMap(([name, list]) => list.map((m) => `${name}.${m}`))
+    const state = { width: widths, goods: [1, 2, 3, 5, 9], words: ['short', 'long'], pictures: ['light', 'dark'], house: can.houses }
+    const pairs = process.env.LOOKS !== 'all'
+    for (const one of [...combinations({ template: can.templates, ...state }, pairs), ...combinations({ set: manners, tone: ['card', 'night'], ...state }, pairs)]) {
+      const { set, ...what } = one
+      if (set) [what.arrangement, what.manner] = set.split('.')
+      const faults = await look(page, at, what, can.leaning)
+      seen++
+      if (faults.length) bad++
+      for (const f of faults) console.log(`${new URLSearchParams(what)}\n  ${f}`)
+    }
+  } finally {
+    await browser.close()
+    stop()
+  }
+  console.log(`${seen} pages looked at, ${bad} with faults`)
+  process.exitCode = bad ? 1 : 0
+}
+
+if (import.meta.url === `file://${process.argv[1]}`) await main()

@@ -1,0 +1,197 @@
+// Package compose says how a band is composed: in which of its family's manners, from what it holds.
+// It knows pieces by their roles alone, and nothing of how they are drawn.
+package compose
+
+import (
+	"slices"
+
+	"chrysagon/core/manuscript"
+)
+
+// Version is the composition in which this program draws what is published now. An
+// edition names the one it went out with and is drawn in that as long as it is live.
+const Version = 2
+
+// First is the composition of editions that name none: every band in one measure, its
+// columns as they are given.
+const First = 1
+
+// Manner is one way to set what a band holds. Manners of a family differ in composition
+// alone: all say the same words.
+type Manner struct {
+	Name  string // as it is stored, and its class and style sheet
+	Title string
+	What  string // what it does, in a few words
+	// Sketch is a little picture of it: boxes on a field of 24 by 16, each a letter for
+	// what it stands for and its place and size. See [Manner.Boxes].
+	Sketch string
+	fits   func(Holds) bool // whether it suits what a band holds; nil: always
+	Leans  bool             // it declares its asymmetry: what it holds stands to one side on purpose
+}
+
+// Family is a kind of band, told from what it holds.
+type Family struct {
+	Name, Title string
+	is          func(Holds) bool
+	alone       []Manner           // where all stands in one column
+	best        func(Holds) string // the manner that suits best where it is not the first
+}
+
+// Families are all families. A band belongs to the first that claims it; the last
+// claims every one. A new one is one line here.
+var Families = []Family{
+	notice, opening, footer, till, catching, goods, groups, proof, questions, reasons, offer, clock, table, closing, story,
+}
+
+// Holds is what a band holds, as families ask of it.
+type Holds struct {
+	Roles   map[manuscript.Role]int // pieces of each role
+	Columns int
+	Paired  bool // two columns, one of which holds pictures alone
+	Opens   bool // it holds the page's headline
+	Items   int  // entries of its longest list
+	Words   int  // characters of what can be read in it
+}
+
+func (h Holds) has(roles ...manuscript.Role) bool {
+	return slices.ContainsFunc(roles, func(r manuscript.Role) bool { return h.Roles[r] > 0 })
+}
+
+// only tells whether it holds nothing but pieces of these roles.
+func (h Holds) only(roles ...manuscript.Role) bool {
+	for r, n := range h.Roles {
+		if n > 0 && !slices.Contains(roles, r) {
+			return false
+		}
+	}
+	return true
+}
+
+// Look tells what a band holds.
+func Look(s manuscript.Schema, b manuscript.Band) Holds {
+	h := Holds{Roles: map[manuscript.Role]int{}, Columns: len(b.Columns)}
+	pictures := 0
+	for _, c := range b.Columns {
+		figures := 0
+		for _, p := range c.Pieces {
+			kind := s[p.Kind]
+			h.Roles[kind.Role]++
+			h.Opens = h.Opens || s.Headline(p)
+			if kind.Role == manuscript.Figure {
+				figures++
+			}
+			for _, f := range kind.Fields {
+				if f.Type == manuscript.List {
+					h.Items = max(h.Items, len(p.Fields.List(f.Name)))
+				}
+			}
+			p.Fields.EachText(func(_, text string) { h.Words += len([]rune(text)) })
+		}
+		if figures == len(c.Pieces) && figures > 0 {
+			pictures++
+		}
+	}
+	h.Paired = len(b.Columns) == 2 && pictures == 1
+	return h
+}
+
+// Set is how a band is composed.
+type Set struct {
+	Family Family
+	Manner Manner
+	Shape  Shape
+}
+
+// Shape says how a band's columns stand to each other. It names where the style sheet
+// of a manner is found: that of its family's own, or one shared by all families.
+type Shape string
+
+// The shapes.
+const (
+	Alone Shape = "alone" // one column
+	Pair  Shape = "pair"  // words beside a picture
+	Sides Shape = "sides" // several columns of which none is a picture alone
+)
+
+// Sheets names the style sheets of the set: that of its family, of its shape, and of its
+// manner.
+func (s Set) Sheets() []string {
+	room := string(s.Shape)
+	if s.Shape == Alone {
+		room = s.Family.Name
+	}
+	return []string{s.Family.Name, room, room + "/" + s.Manner.Name}
+}
+
+// Class are the names by which those sheets find a band.
+func (s Set) Class() string {
+	return "f-" + s.Family.Name + " " + string(s.Shape) + " m-" + s.Manner.Name
+}
+
+// Of says how a band is composed: in the manner it names, where its family has that for
+// what it holds, and else in the one that suits best.
+func Of(s manuscript.Schema, b manuscript.Band) Set {
+	h := Look(s, b)
+	f := familyOf(h)
+	list := f.manners(h)
+	if i := slices.IndexFunc(list, func(m Manner) bool { return m.Name == b.Manner }); i >= 0 {
+		return Set{f, list[i], h.shape()}
+	}
+	return Set{f, f.fitting(h, list), h.shape()}
+}
+
+// Manners lists those in which a band can be set, the best first.
+func Manners(s manuscript.Schema, b manuscript.Band) []Manner {
+	h := Look(s, b)
+	f := familyOf(h)
+	list := slices.Clone(f.manners(h))
+	best := slices.IndexFunc(list, func(m Manner) bool { return m.Name == f.fitting(h, list).Name })
+	first := list[best]
+	return append([]Manner{first}, slices.Delete(list, best, best+1)...)
+}
+
+// Next is the manner after (or, by -1, before) the one in which a band is set, by turns.
+func Next(s manuscript.Schema, b manuscript.Band, by int) Manner {
+	list, now := Manners(s, b), Of(s, b).Manner
+	at := slices.IndexFunc(list, func(m Manner) bool { return m.Name == now.Name })
+	return list[(at+by+len(list))%len(list)]
+}
+
+func familyOf(h Holds) Family {
+	for _, f := range Families {
+		if f.is(h) {
+			return f
+		}
+	}
+	return story
+}
+
+func (f Family) manners(h Holds) []Manner {
+	switch h.shape() {
+	case Pair:
+		return pairs
+	case Sides:
+		return sides
+	case Alone:
+	}
+	return slices.DeleteFunc(slices.Clone(f.alone), func(m Manner) bool { return m.fits != nil && !m.fits(h) })
+}
+
+func (h Holds) shape() Shape {
+	switch {
+	case h.Paired:
+		return Pair
+	case h.Columns > 1:
+		return Sides
+	}
+	return Alone
+}
+
+func (f Family) fitting(h Holds, list []Manner) Manner {
+	if f.best != nil {
+		if i := slices.IndexFunc(list, func(m Manner) bool { return m.Name == f.best(h) }); i >= 0 {
+			return list[i]
+		}
+	}
+	return list[0]
+}
