@@ -1,6 +1,9 @@
 package demo
 
-import m "chrysagon/core/manuscript"
+import (
+	m "chrysagon/core/manuscript"
+	"chrysagon/core/style"
+)
 
 func piece(id, kind string, fields m.Fields) m.Piece {
 	return m.Piece{ID: id, Kind: kind, Fields: fields}
@@ -20,24 +23,28 @@ func sales() page {
 	perk := func(icon, title, text string) any {
 		return map[string]any{"icon": icon, "title": title, "text": text}
 	}
+	said := func(words, who, where string) any {
+		return map[string]any{"words": words, "who": who, "where": where}
+	}
 	return page{
 		id: "night-flight", name: "Night flight", purpose: "sales", address: "night-flight",
 		title:       "Ember 180: the kite that flies by night",
 		description: "A kite that carries its own lantern, sewn on the coast where the night wind never rests. A quarter off until Lantern Friday.",
 		tree: m.Page{Version: m.Version, Bands: []m.Band{
-			{ID: "opening", Name: "Opening", Beat: m.Attention, Tone: m.Night, Columns: []m.Column{
-				col(7,
+			{ID: "opening", Name: "Opening", Beat: m.Attention, Tone: m.Night, Look: style.Look{"scene": "lantern-night"}, Columns: []m.Column{
+				col(1,
 					piece("headline", "heading", m.Fields{"text": "Fly the dark. Thirty grams of light, one steady line", "level": "1"}),
 					piece("sub", "text", m.Fields{"text": "A kite that carries its own lantern, sewn on the coast where the night wind never rests.", "look": "lead"}),
-					piece("go", "button", m.Fields{"label": "Send me my lantern kite", "target": "checkout"})),
-				col(5, piece("hero", "picture", m.Fields{"picture": "ember-night", "shape": "plain"})),
+					piece("go", "button", m.Fields{"label": "Send me my lantern kite", "target": "checkout"}),
+					piece("go-price", "price", m.Fields{"product": "ember", "saving": "none"})),
 			}},
 			{ID: "kite", Name: "The kite", Beat: m.Interest, Tone: m.Card, Columns: []m.Column{
-				col(5, piece("kite-pic", "picture", m.Fields{"picture": "ember", "shape": "framed"})),
-				col(7,
+				col(7, piece("kite-pic", "picture", m.Fields{"picture": "ember", "shape": "framed"})),
+				col(5,
 					piece("kite-name", "heading", m.Fields{"text": "Ember 180, with lantern and line", "level": "2"}),
 					piece("kite-text", "text", m.Fields{"text": "One metre eighty from tip to tip, ripstop in four ambers, and a lantern no heavier than a letter. It rises in four knots and still holds in eighteen.", "look": "copy"}),
-					piece("kite-price", "price", m.Fields{"product": "ember", "saving": "both"})),
+					piece("kite-price", "price", m.Fields{"product": "ember", "saving": "both"}),
+					piece("kite-go", "button", m.Fields{"label": "Send me my lantern kite", "target": "checkout"})),
 			}},
 			{ID: "hurry", Name: "Timer", Beat: m.Interest, Tone: m.Paper, Columns: []m.Column{
 				col(1, piece("timer", "timer", m.Fields{"caption": "Lantern week ends on Lantern Friday", "deadline": fridayID, "then": "hide"})),
@@ -51,6 +58,11 @@ func sales() page {
 						perk("tool", "Mended free, for as long as you fly it", "Send it back from anywhere; we sew, you fly."),
 					}})),
 			}},
+			{ID: "voices", Name: "Voices", Beat: m.Desire, Tone: m.Night, Columns: []m.Column{col(1, piece("voices-said", "testimonials", m.Fields{"items": []any{
+				said("We let it up after supper and nobody spoke for a quarter of an hour. My son asked whether the star was ours.", "Rita Sol", "who flies off the north mole"),
+				said("Up on the first pull, in a wind I had given up on.", "Bruno Garvin", ""),
+				said("The line came wound, the lantern charged. Ten minutes from parcel to sky.", "Nora Kestrel", ""),
+			}}))}},
 			{ID: "order", Name: "Checkout", Beat: m.Action, Tone: m.Paper, Columns: []m.Column{
 				col(1,
 					piece("order-head", "heading", m.Fields{"text": "Yours before the frost", "level": "2"}),

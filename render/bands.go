@@ -67,7 +67,7 @@ func (r *Renderer) Bands(c *pieces.Context, page manuscript.Page) ([]Band, error
 		}
 		above = &band
 		if c.Composition > compose.First {
-			class += " " + compose.Of(r.Registry.Schema(), band).Class()
+			class += " " + compose.Of(r.Registry.Schema(), band).Class() + sceneClass(band)
 		}
 		fmt.Fprintf(&out, `<%s class="band %s" id="band-%s" data-band="%s"%s><div class="in%s">`,
 			tag, class, esc(band.ID), esc(band.ID), zeroAt(c, band), columnsClass(band))
@@ -86,7 +86,7 @@ func sameGround(a, b manuscript.Band, composition int) bool {
 	if a.Tone != b.Tone || (a.Tone == manuscript.Night && composition == compose.First) { // whose night had a glow at its foot
 		return false
 	}
-	for _, name := range []string{"ground", "picture", "edge", style.Wide + "ground", style.Wide + "picture", style.Wide + "edge"} {
+	for _, name := range []string{"ground", "picture", "scene", "edge", style.Wide + "ground", style.Wide + "picture", style.Wide + "scene", style.Wide + "edge"} {
 		if a.Look[name] != "" || b.Look[name] != "" {
 			return false
 		}

@@ -131,7 +131,7 @@ func (r *Renderer) looks(in Input) string {
 	}
 	css.WriteString(in.Page.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "main", On: style.OnPage}))
 	for _, b := range in.Page.Bands {
-		css.WriteString(b.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#band-" + b.ID, On: style.OnBand, Address: address, Focus: focus}))
+		css.WriteString(b.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#band-" + b.ID, On: style.OnBand, Address: address, Focus: focus, Scene: scenery(in.Facts.Store.House, b)}))
 		css.WriteString(inks(in, b))
 		reordered := false
 		for _, c := range b.Columns {
@@ -202,6 +202,9 @@ func inksOn(in Input, b manuscript.Band, prefix string) string {
 	}
 	if v := b.Look.At(prefix, "ground"); v != "" {
 		return house.InksOn(words, house.Look(v))
+	}
+	if s, ok := sceneOf(b, prefix); ok {
+		return house.InksOn(words, s.Grounds(house)...)
 	}
 	return ""
 }

@@ -57,9 +57,8 @@ export function combinations(kinds, pairs) {
  * @param {import('playwright-core').Page} page
  * @param {string} at
  * @param {Record<string, unknown>} what
- * @param {string[]} leaning
  */
-export async function look(page, at, { width, ...what }, leaning) {
+export async function look(page, at, { width, ...what }) {
   await page.setViewportSize({ width: Number(width), height: 800 })
   const answer = await page.goto(`${at}/?${new URLSearchParams(what)}`)
   await page.evaluate(async () => {
@@ -68,8 +67,8 @@ export async function look(page, at, { width, ...what }, leaning) {
     await Promise.all([...document.images].map((i) => i.decode().catch(() => {})))
   })
   const faults = await page.evaluate(
-    ([source, within, leans]) => new Function(`return (${source})`)()(within, leans),
-    [measure.toString(), bounds, leaning],
+    ([source, within]) => new Function(`return (${source})`)()(within),
+    [measure.toString(), bounds],
   )
   const shift = await page.evaluate(() => new Promise((resolve) => {
     let sum = 0
@@ -96,7 +95,7 @@ async function main() {
     for (const one of [...combinations({ template: can.templates, ...state }, pairs), ...combinations({ set: manners, tone: ['card', 'night'], ...state }, pairs)]) {
       const { set, ...what } = one
       if (set) [what.arrangement, what.manner] = set.split('.')
-      const faults = await look(page, at, what, can.leaning)
+      const faults = await look(page, at, what)
       seen++
       if (faults.length) bad++
       for (const f of faults) console.log(`${new URLSearchParams(what)}\n  ${f}`)

@@ -1,5 +1,5 @@
-// Command looks draws pages to be looked at and measured: every template and every
-// arrangement, in any manner, house and amount of goods, without a database. It serves
+// Command looks draws pages to be looked at and measured.
+// It draws every template and every arrangement, in any manner, house and amount of goods, without a database. It serves
 // on loopback until it is stopped; bench/looks/looks.mjs walks it.
 package main
 
@@ -21,6 +21,7 @@ import (
 	"chrysagon/pieces"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
+	"chrysagon/render/scene"
 	"chrysagon/web"
 )
 
@@ -44,6 +45,7 @@ func run() error {
 	mux.Handle("/assets/", http.StripPrefix("/assets/", http.FileServerFS(assets.Served())))
 	mux.Handle("/demo/", http.StripPrefix("/demo/", http.FileServer(http.Dir("demo/pictures"))))
 	mux.HandleFunc("/clock", func(w http.ResponseWriter, _ *http.Request) { _, _ = fmt.Fprint(w, noon.UnixMilli()) })
+	mux.HandleFunc("/scenes/", draws.scene)
 	mux.HandleFunc("/pages", draws.list)
 	mux.HandleFunc("/", draws.page)
 	listener, err := net.Listen("tcp", "127.0.0.1:"+os.Getenv("PORT"))
@@ -60,7 +62,6 @@ type drawer struct{ *render.Renderer }
 type listed struct {
 	Templates    []string            `json:"templates"`
 	Arrangements map[string][]string `json:"arrangements"` // and their manners
-	Leaning      []string            `json:"leaning"`      // manners that declare their asymmetry
 	Houses       []string            `json:"houses"`
 }
 
@@ -73,9 +74,6 @@ func (d drawer) list(w http.ResponseWriter, _ *http.Request) {
 	for _, a := range all.Arrangements() {
 		for _, m := range compose.Manners(schema, a.Band(schema, ids())) {
 			out.Arrangements[a.Name] = append(out.Arrangements[a.Name], m.Name)
-			if m.Leans && !slices.Contains(out.Leaning, m.Name) {
-				out.Leaning = append(out.Leaning, m.Name)
-			}
 		}
 	}
 	w.Header().Set("Content-Type", "application/json")
@@ -94,6 +92,16 @@ func (d drawer) page(w http.ResponseWriter, r *http.Request) {
 		}
 	}
 	http.Error(w, err.Error(), http.StatusNotFound)
+}
+
+func (d drawer) scene(w http.ResponseWriter, r *http.Request) {
+	s, house, phone, ok := scene.Find(r.URL.Path)
+	if !ok {
+		http.NotFound(w, r)
+		return
+	}
+	w.Header().Set("Content-Type", "image/svg+xml")
+	_, _ = w.Write(s.Draw(house, phone))
 }
 
 func ids() func() string {
@@ -129,6 +137,9 @@ func (d drawer) input(r *http.Request) (render.Input, error) {
 			b := a.Band(schema, id)
 			if manner := asked.Get("manner"); manner != "" {
 				b.Manner = manner
+			}
+			if name := asked.Get("scene"); name != "" {
+				b.Look = style.Look{"scene": name}
 			}
 			if tone := asked.Get("tone"); tone != "" {
 				b.Tone = manuscript.Tone(tone)

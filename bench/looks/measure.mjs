@@ -1,15 +1,18 @@
 // What is measured of a drawn page, in the browser: what the eye would mind.
 
-/** The bounds that hold for every page: signs on a line, and how a band is filled that holds more than a few signs. */
-export const bounds = { line: 80, filled: 0.35, centre: 0.12, few: 60, weight: 14 * 1024 }
+/**
+ * The bounds that hold for every page: signs on a line, and how a band is filled that holds
+ * more than a few signs. What stands in columns may lean further: a picture weighs more
+ * than the words beside it.
+ */
+export const bounds = { line: 80, filled: 0.35, centre: 0.12, beside: 0.17, few: 60, weight: 14 * 1024 }
 
 /**
  * Runs in the page. How a band is filled, and where its centre of mass lies, is told from
  * the boxes of what is drawn of its pieces.
  * @param {{ line: number, filled: number, centre: number }} bounds
- * @param {string[]} leaning classes of manners that declare their asymmetry
  */
-export function measure(bounds, leaning) {
+export function measure(bounds) {
   const faults = []
   const root = document.documentElement
   if (root.scrollWidth > root.clientWidth) {
@@ -44,7 +47,7 @@ export function measure(bounds, leaning) {
   function ink(block) {
     const boxes = []
     for (const el of block.querySelectorAll('*')) {
-      if (!seen(el)) continue
+      if (!seen(el) || el.matches('.turns > :not(:first-child) *, .turns > :not(:first-child)')) continue // what is turned to later
       const has = getComputedStyle(el)
       const card = !/, 0\)$/.test(has.backgroundColor) || [has.borderLeftWidth, has.borderTopWidth, has.borderBottomWidth].some((w) => parseFloat(w) > 0)
       if (card || /^(IMG|VIDEO|BUTTON|INPUT|SELECT|TEXTAREA|SUMMARY|svg)$/.test(el.tagName)) boxes.push(el.getBoundingClientRect())
@@ -55,6 +58,7 @@ export function measure(bounds, leaning) {
     const [right, bottom] = [Math.min(innerWidth, Math.max(...boxes.map((b) => b.right))), Math.max(...boxes.map((b) => b.bottom))]
     return right > left && bottom > top ? { left, right, height: bottom - top } : null
   }
+  const edges = (el) => ({ left: el.getBoundingClientRect().left, right: el.getBoundingClientRect().right })
   if (innerWidth < 1280) return faults
   for (const band of document.querySelectorAll('.band')) {
     const own = getComputedStyle(band)
@@ -63,6 +67,11 @@ export function measure(bounds, leaning) {
     const blocks = band.matches('.pair, .sides') ? '.in > div' : '[data-piece]' // what stands beside each other is weighed as columns
     const drawn = [...band.querySelectorAll(blocks)].map(ink).filter((b) => b)
     if (!drawn.length) continue
+    const sheet = band.querySelector('.in > div')
+    if (band.matches('.alone') && !/, 0\)$/.test(getComputedStyle(sheet).backgroundColor)) drawn.push({ ...edges(sheet), height: sheet.offsetHeight })
+    // The subject of a scene is drawn at the right of its band: see render/scene.
+    const whole = band.getBoundingClientRect()
+    if (band.classList.contains('scened')) drawn.push({ left: innerWidth * 0.62, right: innerWidth * 0.84, height: whole.height * 0.45 })
     const spans = drawn.map((b) => [b.left, b.right]).sort((a, b) => a[0] - b[0])
     let filled = 0
     let end = 0
@@ -76,8 +85,9 @@ export function measure(bounds, leaning) {
     const off = (centre - innerWidth / 2) / innerWidth
     const name = `${band.id || band.tagName} (${band.className})`
     const words = band.textContent.replace(/\s+/g, ' ').trim()
+    if (band.classList.contains('leans')) continue // its manner declares its asymmetry
     if (share < bounds.filled && words.length > bounds.few) faults.push(`${name} is filled to ${share.toFixed(2)}`)
-    if (Math.abs(off) > bounds.centre && !leaning.some((m) => band.classList.contains(`m-${m}`))) faults.push(`${name} leans by ${off.toFixed(2)}`)
+    if (Math.abs(off) > (band.matches('.pair, .sides') ? bounds.beside : bounds.centre)) faults.push(`${name} leans by ${off.toFixed(2)}`)
   }
   return faults
 }

@@ -211,6 +211,9 @@ func (s screen) grounds(h style.House, page style.Look, b manuscript.Band) []sty
 	if c := s.colour(h, "ground", b.Look); c != nil {
 		return []style.Colour{*c}
 	}
+	if b.Look.At(s.prefix, "scene") != "" && b.Tone != manuscript.Night { // its sky goes through all of these
+		return []style.Colour{h.Colour("card"), h.Colour("paper"), h.Shade("sand")}
+	}
 	switch b.Tone {
 	case manuscript.Night:
 		return []style.Colour{h.Colour("night"), h.Shade("late")}

@@ -40,7 +40,7 @@ type Family struct {
 // Families are all families. A band belongs to the first that claims it; the last
 // claims every one. A new one is one line here.
 var Families = []Family{
-	notice, opening, footer, till, catching, goods, groups, proof, questions, reasons, offer, clock, table, closing, story,
+	notice, opening, footer, till, catching, goods, groups, proof, questions, reasons, clock, offer, table, closing, story,
 }
 
 // Holds is what a band holds, as families ask of it.
@@ -100,6 +100,7 @@ type Set struct {
 	Family Family
 	Manner Manner
 	Shape  Shape
+	Few    bool // several columns hold few words
 }
 
 // Shape says how a band's columns stand to each other. It names where the style sheet
@@ -123,9 +124,20 @@ func (s Set) Sheets() []string {
 	return []string{s.Family.Name, room, room + "/" + s.Manner.Name}
 }
 
-// Class are the names by which those sheets find a band.
+// few is up to how many signs a band's columns hold few words, so that they are drawn
+// together and their picture held back.
+const few = 170
+
+// Class are the names by which those sheets find a band, and what else they ask of it.
 func (s Set) Class() string {
-	return "f-" + s.Family.Name + " " + string(s.Shape) + " m-" + s.Manner.Name
+	class := "f-" + s.Family.Name + " " + string(s.Shape) + " m-" + s.Manner.Name
+	if s.Few {
+		class += " few"
+	}
+	if s.Manner.Leans {
+		class += " leans"
+	}
+	return class
 }
 
 // Of says how a band is composed: in the manner it names, where its family has that for
@@ -135,9 +147,9 @@ func Of(s manuscript.Schema, b manuscript.Band) Set {
 	f := familyOf(h)
 	list := f.manners(h)
 	if i := slices.IndexFunc(list, func(m Manner) bool { return m.Name == b.Manner }); i >= 0 {
-		return Set{f, list[i], h.shape()}
+		return Set{f, list[i], h.shape(), h.few()}
 	}
-	return Set{f, f.fitting(h, list), h.shape()}
+	return Set{f, f.fitting(h, list), h.shape(), h.few()}
 }
 
 // Manners lists those in which a band can be set, the best first.
@@ -175,6 +187,10 @@ func (f Family) manners(h Holds) []Manner {
 	case Alone:
 	}
 	return slices.DeleteFunc(slices.Clone(f.alone), func(m Manner) bool { return m.fits != nil && !m.fits(h) })
+}
+
+func (h Holds) few() bool {
+	return h.shape() != Alone && h.Words < few && !h.has(manuscript.Ask, manuscript.Till, manuscript.Goods)
 }
 
 func (h Holds) shape() Shape {

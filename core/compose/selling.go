@@ -27,7 +27,7 @@ var groups = Family{Name: "groups", Title: "Groups", is: func(h Holds) bool { re
 }}
 
 // clock is how long there is.
-var clock = Family{Name: "clock", Title: "Time left", is: func(h Holds) bool { return h.has(m.Clock) }, alone: []Manner{
+var clock = Family{Name: "clock", Title: "Time left", is: func(h Holds) bool { return h.has(m.Clock) && h.only(m.Head, m.Words, m.Clock, m.Cost, m.Rule) }, alone: []Manner{
 	{Name: "display", Title: "Display", Sketch: "t9,2,6,1 h3,5,3,5 h9,5,3,5 h15,5,3,5 h20,5,2,5 t8,12,8,1", What: "large figures in the middle"},
 	{Name: "line", Title: "One line", Sketch: "h1,6,6,3 h9,5,2,4 h12,5,2,4 h15,5,2,4 t19,7,4,2", What: "words, figures and the day beside each other"},
 	{Name: "plate", Title: "Plate", Sketch: "c3,1,18,14 h6,5,3,4 h11,5,3,4 h16,5,3,4 t8,11,8,1", What: "on a framed plate"},
@@ -41,9 +41,9 @@ var till = Family{Name: "till", Title: "Checkout", is: func(h Holds) bool { retu
 }}
 
 // closing asks for the press.
-var closing = Family{Name: "closing", Title: "Call", is: func(h Holds) bool { return h.has(m.Press) && h.only(m.Head, m.Press, m.Rule) }, alone: []Manner{
+var closing = Family{Name: "closing", Title: "Call", is: func(h Holds) bool { return h.has(m.Press) && h.only(m.Head, m.Words, m.Press, m.Rule) && h.Words < 300 }, alone: []Manner{
 	{Name: "centred", Title: "In the middle", Sketch: "h4,4,16,3 b9,9,6,3", What: "large, the button under it"},
-	{Name: "line", Title: "One line", Sketch: "h1,6,12,3 b17,6,6,3", What: "heading at the left, button at the right"},
+	{Name: "line", Title: "One line", Sketch: "h1,6,12,3 b17,6,6,3", What: "heading at the left, button at the right", Leans: true},
 	{Name: "plate", Title: "Plate", Sketch: "n2,1,20,14 l6,4,12,2 b9,9,6,3", What: "on a plate of its own in the band"},
 }}
 

@@ -42,7 +42,7 @@ var reasons = Family{Name: "reasons", Title: "Reasons", is: func(h Holds) bool {
 
 // proof is what others say.
 var proof = Family{Name: "proof", Title: "Voices", is: func(h Holds) bool {
-	return h.has(m.Voices) && (!h.has(m.Words) || h.Roles[m.Voices] >= h.Roles[m.Words]+h.Roles[m.Reasons])
+	return h.has(m.Voices) && (!h.has(m.Words) || h.Items > 1)
 }, alone: []Manner{
 	{Name: "voice", Title: "One large", Sketch: "h1,3,13,2 h1,6,11,2 h1,9,12,2 v16,2,0,12 t18,3,5,4 t18,9,5,4", What: "the first set large, the others beside it"},
 	{Name: "row", Title: "Beside each other", Sketch: "t1,3,5,9 v8,2,0,12 t9,3,6,9 v16,2,0,12 t18,3,5,9", What: "columns with rules between them"},

@@ -18,6 +18,9 @@ type Under struct {
 	// Focus gives the place of a picture that stays in view unless the look says
 	// otherwise, in percent; nil: the middle.
 	Focus func(id string) (x, y int)
+	// Scene gives the address of a scene, drawn for a phone or for a wide screen; "" when
+	// there is none of that name, or it does not suit what stands on it.
+	Scene func(name string, phone bool) string
 }
 
 // CSS writes a look as rules of a style sheet: first for every screen, then for
@@ -165,7 +168,10 @@ func (l Look) at(prefix, name, otherwise string) string {
 // ground lays a band's picture under its veil, at about that width.
 func (l Look) ground(u Under, prefix string, width int) string {
 	id := l.at(prefix, "picture", "")
-	if id == "" || u.Address == nil {
+	if id == "" {
+		return l.scene(u, prefix, width == phoneGround)
+	}
+	if u.Address == nil {
 		return ""
 	}
 	path := u.Address(id, width)
@@ -180,6 +186,19 @@ func (l Look) ground(u Under, prefix string, width int) string {
 	shade := fmt.Sprintf("rgb(%d %d %d/%d%%)", veil.R, veil.G, veil.B, share)
 	return fmt.Sprintf("background-image:linear-gradient(%s,%s),url(%q);%s;background-position:%s%% %s%%;background-repeat:no-repeat",
 		shade, shade, path, choice(fits, l.at(prefix, "fit", "cover"), 0).CSS, l.at(prefix, "focus_x", strconv.Itoa(x)), l.at(prefix, "focus_y", strconv.Itoa(y)))
+}
+
+// scene lays a scene under a band: it fills it, and keeps its lower right corner in sight.
+func (l Look) scene(u Under, prefix string, phone bool) string {
+	name := l.at(prefix, "scene", "")
+	if name == "" || u.Scene == nil {
+		return ""
+	}
+	path := u.Scene(name, phone)
+	if path == "" {
+		return ""
+	}
+	return fmt.Sprintf("background-image:url(%q);background-size:cover;background-position:100%% 100%%;background-repeat:no-repeat", path)
 }
 
 // veilColours are near-black and white, as words on pictures are.

@@ -34,6 +34,7 @@ const (
 	IsNumber  ValueKind = "number"  // a whole number in Unit
 	IsChoice  ValueKind = "choice"  // one of Choices
 	IsPicture ValueKind = "picture" // ID of a picture
+	IsScene   ValueKind = "scene"   // name of a scene that ships
 )
 
 // Property is one thing that a look can set.
@@ -116,6 +117,7 @@ var Properties = []Property{
 
 	{Name: "ground", Label: "ground", Group: "Ground", On: OnBand | OnPiece | OnPage, Kind: IsColour, css: as("background")},
 	{Name: "picture", Label: "picture", Group: "Ground", On: OnBand, Kind: IsPicture},
+	{Name: "scene", Label: "scene", Group: "Ground", On: OnBand, Kind: IsScene},
 	{Name: "fit", Label: "which", Group: "Ground", On: OnBand, Kind: IsChoice, Choices: fits},
 	{Name: "focus_x", Label: "looked at, across", Group: "Ground", On: OnBand, Kind: IsNumber, Unit: "%", Most: 100, Step: 5, Default: 50},
 	{Name: "focus_y", Label: "and down", Group: "Ground", On: OnBand, Kind: IsNumber, Unit: "%", Most: 100, Step: 5, Default: 50},
@@ -148,7 +150,10 @@ func PropertyOf(name string) (Property, bool) {
 	return Properties[i], true
 }
 
-var picture = regexp.MustCompile(`^[A-Za-z0-9_-]{1,40}$`)
+var (
+	picture = regexp.MustCompile(`^[A-Za-z0-9_-]{1,40}$`)
+	scene   = regexp.MustCompile(`^[a-z-]{1,40}$`)
+)
 
 // Check refuses a value that a property does not take. It is what keeps a look
 // from being anything but a look: nothing else reaches a style sheet.
@@ -171,6 +176,10 @@ func (p Property) Check(value string) error {
 	case IsChoice:
 		if !slices.ContainsFunc(p.Choices, func(c Choice) bool { return c.Value == value }) {
 			return fmt.Errorf("%q is not one of its choices", value)
+		}
+	case IsScene:
+		if !scene.MatchString(value) {
+			return fmt.Errorf("%q is not the name of a scene", value)
 		}
 	case IsPicture:
 		if !picture.MatchString(value) {

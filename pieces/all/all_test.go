@@ -29,7 +29,7 @@ func schema(t *testing.T) m.Schema {
 // headline, and can do its part: sell, ask or show what was bought.
 func TestTemplatesAreWholePages(t *testing.T) {
 	list := all.Templates()
-	assert.GreaterOrEqual(t, len(list), 16)
+	assert.GreaterOrEqual(t, len(list), 20)
 	seen := map[string]bool{}
 	for _, tpl := range list {
 		require.False(t, seen[tpl.Name], tpl.Name)
@@ -54,6 +54,7 @@ func TestTemplatesAreWholePages(t *testing.T) {
 		if tpl.Layout != "full" {
 			assert.NotZero(t, count["legal"], "%s says nowhere who sells", tpl.Name)
 		}
+		assert.Contains(t, all.Moods, tpl.Mood, tpl.Name)
 		assert.True(t, tpl.Season == "" || slices.Contains(all.Seasons, tpl.Season), tpl.Name)
 	}
 	for _, p := range purpose.All {
@@ -66,7 +67,7 @@ func TestTemplatesAreWholePages(t *testing.T) {
 func TestTemplatesAreFound(t *testing.T) {
 	found := func(search, purpose, season string) (names []string) {
 		for _, tpl := range all.Templates() {
-			if tpl.Finds(search, purpose, season) {
+			if tpl.Finds(search, purpose, season, "") {
 				names = append(names, tpl.Name)
 			}
 		}
@@ -74,7 +75,7 @@ func TestTemplatesAreFound(t *testing.T) {
 	}
 	assert.Equal(t, []string{"gift-guide"}, found("gift", "", ""))
 	assert.Equal(t, []string{"letter"}, found("long SALES", "", ""))
-	assert.Equal(t, []string{"launch", "coming-soon"}, found("", "", "launch"))
+	assert.Equal(t, []string{"launch", "coming-soon", "launch-list"}, found("", "", "launch"))
 	assert.Equal(t, []string{"upsell"}, found("", "upsell", ""))
 	assert.Empty(t, found("submarine", "", ""))
 	_, ok := all.TemplateOf("submarine")
@@ -86,7 +87,7 @@ func TestALineOfAPlanBecomesABand(t *testing.T) {
 	for line, want := range map[string]string{
 		"Hero with the big headline": "opening", "three benefits with icons": "perks", "what buyers said, testimonials": "testimonials",
 		"countdown until Friday": "timer", "order here: checkout": "checkout", "questions and answers": "faq", "why it flies at night": "perks",
-		"newsletter": "newsletter", "hours, phone, address": "visit", "Something entirely different": "copy", "": "copy",
+		"newsletter": "newsletter", "Social pictures": "posted", "Pictures of it": "gallery", "Seven bands of a complete page": "copy", "hours, phone, address": "visit", "Something entirely different": "copy", "": "copy",
 	} {
 		assert.Equal(t, want, all.Fit(line).Name, line)
 	}

@@ -5,6 +5,7 @@ import (
 	"strconv"
 
 	"chrysagon/app/publishing"
+	"chrysagon/internal/media"
 	"chrysagon/shopfront/frame"
 	"chrysagon/store"
 
@@ -26,6 +27,7 @@ func (a *Addresses) Part(out fiber.Router, _ frame.Limits) {
 	out.Get("/sitemaps/:part", a.sitemapPart)
 	out.Get("/clock", a.clock)
 	out.Get("/pictures/:file", a.picture)
+	out.Get("/scenes/:file", media.Scene)
 	out.Get("/videos/:file", a.video)
 	out.Get("/files/:file", a.handout)
 	out.Get("/privacy", a.legal("Privacy", func(shop store.Shop) string { return shop.Privacy }))

@@ -7,6 +7,7 @@ import (
 
 	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
+	"chrysagon/render/scene"
 	"chrysagon/studio/choose"
 	"chrysagon/studio/proof"
 
@@ -36,6 +37,24 @@ type lookValue struct {
 	Swatch  []choose.Swatch
 	Choices []manuscript.Option
 	Chooser *choose.Chooser
+	Scenes  []sceneChoice
+}
+
+// sceneChoice is a scene on which a band can stand, as it would be there.
+type sceneChoice struct {
+	Name, Title, Path string
+	Now               bool
+}
+
+// scenesFor are the scenes that suit a band, in the house's colours.
+func scenesFor(h style.House, tone manuscript.Tone, now string) []sceneChoice {
+	var out []sceneChoice
+	for _, s := range scene.All {
+		if s.Of != scene.Ornament && s.Light == (tone != manuscript.Night) {
+			out = append(out, sceneChoice{s.Name, s.Title, s.Path(h, false), s.Name == now})
+		}
+	}
+	return out
 }
 
 func (place *Place) look(c fiber.Ctx) error {
@@ -79,6 +98,9 @@ func (place *Place) lookSlip(c fiber.Ctx, draft proof.Draw, id string) (lookSlip
 		}
 		v.Value = look[v.Key]
 		v.fill(draft)
+		if band, _, is := draft.Tree.Band(id); is && p.Kind == style.IsScene {
+			v.Scenes = scenesFor(draft.Input.Facts.Store.House, band.Tone, draft.Tree.LookOf(id).At(style.Wide, p.Name))
+		}
 		if n := len(slip.Groups); n == 0 || slip.Groups[n-1].Name != p.Group {
 			slip.Groups = append(slip.Groups, lookGroup{Name: p.Group})
 		}
@@ -107,7 +129,7 @@ func (v *lookValue) fill(d proof.Draw) {
 		for _, one := range v.Property.Choices {
 			v.Choices = append(v.Choices, manuscript.Option{Value: one.Value, Label: one.Label})
 		}
-	case style.IsNumber:
+	case style.IsNumber, style.IsScene:
 	}
 }
 

@@ -22,7 +22,7 @@ type templateCard struct {
 }
 
 // templatesFor lists the templates that answer a search: the store's own first.
-func (place *Place) templatesFor(c fiber.Ctx, find, part, season string) ([]templateCard, error) {
+func (place *Place) templatesFor(c fiber.Ctx, find, part, season, mood string) ([]templateCard, error) {
 	kept, err := place.Pages.Templates(c)
 	if err != nil {
 		return nil, err
@@ -30,12 +30,12 @@ func (place *Place) templatesFor(c fiber.Ctx, find, part, season string) ([]temp
 	var cards []templateCard
 	for _, t := range kept {
 		card := all.Template{Title: t.Name, What: "kept " + t.KeptAt.Format("2 January 2006"), Purpose: t.Purpose}
-		if card.Finds(find, part, season) {
+		if card.Finds(find, part, season, mood) {
 			cards = append(cards, templateCard{"kept:" + t.ID, t.Name, card.What, t.Purpose, t.Layout, true})
 		}
 	}
 	for _, t := range all.Templates() {
-		if t.Finds(find, part, season) {
+		if t.Finds(find, part, season, mood) {
 			cards = append(cards, templateCard{t.Name, t.Title, t.What, t.Purpose, t.Layout, false})
 		}
 	}
@@ -57,18 +57,18 @@ func (place *Place) newPagePlace(c fiber.Ctx) error {
 }
 
 func (place *Place) newPageForm(c fiber.Ctx, in pages.NewPage, faults map[string]string) error {
-	cards, err := place.templatesFor(c, "", in.Purpose, "")
+	cards, err := place.templatesFor(c, "", in.Purpose, "", "")
 	if err != nil {
 		return err
 	}
 	return place.Show(c, "new-page", "Pages", map[string]any{
-		"Title": "A new page", "Form": in, "Faults": faults, "Cards": cards, "Purposes": purpose.All, "Layouts": pages.Layouts, "Seasons": all.Seasons,
+		"Title": "A new page", "Form": in, "Faults": faults, "Cards": cards, "Purposes": purpose.All, "Layouts": pages.Layouts, "Seasons": all.Seasons, "Moods": all.Moods,
 	})
 }
 
 // findTemplates narrows the templates while somebody types.
 func (place *Place) findTemplates(c fiber.Ctx) error {
-	cards, err := place.templatesFor(c, c.Query("find"), c.Query("purpose"), c.Query("season"))
+	cards, err := place.templatesFor(c, c.Query("find"), c.Query("purpose"), c.Query("season"), c.Query("mood"))
 	if err != nil {
 		return err
 	}

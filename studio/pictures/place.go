@@ -6,6 +6,7 @@ import (
 
 	"chrysagon/app/desk"
 	"chrysagon/app/pictures"
+	"chrysagon/internal/media"
 	"chrysagon/studio/frame"
 
 	"github.com/gofiber/fiber/v3"
@@ -41,6 +42,7 @@ func (place *Place) signedIn(in fiber.Router) {
 	in.Post("/pictures/:id/replace", place.onPicture(place.replacePicture))
 	in.Post("/pictures/:id/drop", place.onPicture(place.dropPicture))
 	in.Get("/pictures/:file", place.picture)
+	in.Get("/scenes/:file", media.Scene)
 	in.Get("/videos/:file", place.video)
 	in.Post("/videos", place.uploadVideo)
 	in.Post("/files", place.uploadFile)

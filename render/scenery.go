@@ -1,0 +1,44 @@
+package render
+
+import (
+	"chrysagon/core/manuscript"
+	"chrysagon/core/style"
+	"chrysagon/render/scene"
+)
+
+// sceneOf is the scene on which a band stands on a screen. One whose words would not be
+// read there, as light ones on a light scene, is not drawn.
+func sceneOf(b manuscript.Band, prefix string) (scene.Scene, bool) {
+	if b.Look.At(prefix, "picture") != "" {
+		return scene.Scene{}, false
+	}
+	s, ok := scene.Of(b.Look.At(prefix, "scene"))
+	return s, ok && s.Of != scene.Ornament && s.Light == (b.Tone != manuscript.Night)
+}
+
+// sceneClass names how much of a band its scene asks for: a subject needs room beside the
+// words or under them, a flat one lies under all of it.
+func sceneClass(b manuscript.Band) string {
+	s, ok := sceneOf(b, style.Wide)
+	switch {
+	case !ok:
+		return ""
+	case s.Flat:
+		return ""
+	}
+	return " scened"
+}
+
+// scenery gives the address of a band's scene in the colours of a house.
+func scenery(h style.House, b manuscript.Band) func(string, bool) string {
+	return func(_ string, phone bool) string {
+		prefix := style.Wide
+		if phone {
+			prefix = ""
+		}
+		if s, ok := sceneOf(b, prefix); ok {
+			return s.Path(h, phone)
+		}
+		return ""
+	}
+}
