@@ -1,5 +1,5 @@
 # Two commands do all set-up: make demo, make test. README.md says the rest.
-.PHONY: help dev demo demo-reset test unit scripts race fuzz-short fuzz e2e check looks-right format bench lighthouse formats shots assets build deps browser
+.PHONY: help dev demo demo-reset test unit scripts race fuzz-short fuzz e2e check looks-right format bench looks lighthouse formats shots assets build deps browser
 
 LINT := .tools/bin/golangci-lint
 LINT_VERSION := v2.15.0
@@ -64,6 +64,9 @@ bench: build browser ## measure; docs/benchmarks.md keeps the results
 	bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
 	BENCH_ONLY=products bin/chrysagon with-cluster --durable --data .data/bench -- go run ./bench
 	@node bench/keystroke.mjs
+
+looks: build browser ## draw every template and manner on four screens, and measure what is drawn; LOOKS=all for every combination
+	@node bench/looks/looks.mjs
 
 lighthouse: build browser ## Lighthouse on a page of every template
 	@cd bench/lighthouse && npm ci --no-audit --no-fund --loglevel=error

@@ -192,11 +192,15 @@ func (r *Renderer) Page(in Input) (Result, error) {
 	if err != nil {
 		return Result{}, err
 	}
+	atHand, err := r.bar(c, in.Page, body)
+	if err != nil {
+		return Result{}, fmt.Errorf("draw the price bar: %w", err)
+	}
 	sum, code := sha256.Sum256([]byte(css)), owned(in)
 	var out bytes.Buffer
 	err = r.frame.Execute(&out, map[string]any{
 		"Title": pieces.Or(in.Title, in.Facts.Store.Name), "Description": in.Description, "Style": template.CSS(css), //nolint:gosec // built from our own styles
-		"Body": body, "Icon": r.icon(in.Facts), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot,
+		"Body": body, "Icon": r.icon(in.Facts), "Script": r.Assets.Path("page.js"), "Proof": in.Proof, "Personal": c.Personal(), "Foot": foot, "Bar": atHand,
 		"Meta": r.meta(c, in), "Head": in.Layout == "header" || in.Layout == "full", "Store": in.Facts.Store.Name, "Logo": in.Facts.Pictures[in.Facts.Store.House.Logo], "Menu": in.Facts.Menu,
 		"Fonts": r.fonts(in.Facts.Store.House), "Own": code, "First": first,
 	})
@@ -229,5 +233,5 @@ const frame = `<!doctype html>
 {{.First}}<link rel="icon" href="{{.Icon}}">{{range .Fonts}}<link rel="preload" href="{{.}}" as="font" type="font/woff2" crossorigin>{{end}}
 <style>{{.Style}}</style>{{.Own.Head}}{{if not .Proof}}<script src="{{.Script}}" defer></script>{{end}}
 </head><body>{{if .Head}}<header class="head"><div class="in"><a class="store" href="/">{{with .Logo}}{{if .Path}}<img src="{{.At 320}}" alt="{{$.Store}}" width="{{.Width}}" height="{{.Height}}">{{else}}{{$.Store}}{{end}}{{end}}</a>{{if .Menu}}<nav aria-label="Store">{{range .Menu}}<a href="/{{.Address}}">{{.Name}}</a> {{end}}</nav>{{end}}</div></header>{{end}}<main>
-{{.Body}}</main>{{.Foot}}{{.Own.Foot}}</body></html>
+{{.Body}}</main>{{.Foot}}{{.Bar}}{{.Own.Foot}}</body></html>
 `

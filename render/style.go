@@ -39,6 +39,7 @@ func (r *Renderer) Style(in Input) string {
 		for _, sheet := range r.sheets(bands) {
 			css.WriteString(r.Assets.Sheet("compose/" + strings.ReplaceAll(sheet, "/", ".")))
 		}
+		css.WriteString(house.Finish())
 		css.WriteString(columnRules(in.Page))
 	}
 	css.WriteString(r.looks(in))

@@ -53,7 +53,7 @@ func TestWhatStandsBesideAProduct(t *testing.T) {
 	ofProducts(t, shop)
 	b := shop.Browser()
 	beside := func(address string) []string {
-		_, list, _ := strings.Cut(b.Get("/goods/"+address).Body, "<h2>See also")
+		_, list, _ := strings.Cut(b.Get("/goods/"+address).Body, "<h2>From the same bench")
 		list, _, _ = strings.Cut(list, "<footer")
 		var names []string
 		for _, part := range strings.Split(list, `<li class="card`)[1:] {

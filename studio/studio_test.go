@@ -109,9 +109,9 @@ func TestBandsComeGoAndMove(t *testing.T) {
 		return strings.Join(all, ", ")
 	}
 	moved := d.Command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.MoveBand, ID: "hurry", Index: 1}})
-	assert.Equal(t, "Opening, Timer, The kite, Why, Checkout, Legal footer", names(moved))
+	assert.Equal(t, "Opening, Timer, The kite, Why, Voices, Checkout, Legal footer", names(moved))
 	added := d.Command("night-flight", map[string]any{"arrangement": "perks", "command": manuscript.Command{Op: manuscript.AddBand, Index: 2}})
-	assert.Equal(t, "Opening, Timer, Perks, The kite, Why, Checkout, Legal footer", names(added))
+	assert.Equal(t, "Opening, Timer, Perks, The kite, Why, Voices, Checkout, Legal footer", names(added))
 	gone := d.Command("night-flight", map[string]any{"command": manuscript.Command{Op: manuscript.RemoveBand, ID: "order"}})
 	assert.NotContains(t, names(gone), "Checkout")
 	assert.Contains(t, gone.JSON(t)["gauges"], "This page needs one checkout; it has 0")

@@ -58,7 +58,8 @@ for (const kind of kinds) {
 // How bands are composed: a sheet for a family or a shape, and one for each of its manners.
 const composing = join(root, 'web/styles/compose')
 for (const file of readdirSync(composing, { recursive: true }))
-  if (file.endsWith('.scss')) writeFileSync(join(dist, 'compose', `${file.slice(0, -5).replace('/', '.')}.css`), style(join(composing, file)))
+  if (file.endsWith('.scss'))
+    writeFileSync(join(dist, 'compose', `${file.slice(0, -5).replace('/', '.')}.css`), style(join(composing, file)))
 // What former compositions came to is kept as it was: what is live is still drawn with it.
 for (const number of readdirSync(join(root, 'web/styles')).filter((name) => /^\d+$/.test(name)))
   cpSync(join(root, 'web/styles', number), join(dist, 'past', number), { recursive: true })
@@ -69,7 +70,10 @@ async function script(name, options) {
 }
 const moving = kinds.map((kind) => `./pieces/${kind}/script.js`).filter((path) => existsSync(join(root, path)))
 await script('page.js', {
-  stdin: { contents: ['./web/scripts/page.js', ...moving].map((p) => `import ${JSON.stringify(p)}`).join('\n'), resolveDir: root },
+  stdin: {
+    contents: ['./web/scripts/page.js', './web/scripts/bar.js', ...moving].map((p) => `import ${JSON.stringify(p)}`).join('\n'),
+    resolveDir: root,
+  },
 })
 const outside = await build({
   entryPoints: [join(root, 'web/scripts/outside.js')],

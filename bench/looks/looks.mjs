@@ -32,7 +32,7 @@ export function combinations(kinds, pairs) {
   const met = new Set()
   const pairsOf = (one) => names.flatMap((a, i) => names.slice(i + 1).map((b) => `${a}=${one[a]} ${b}=${one[b]}`))
   const out = []
-  let open = new Set(all.flatMap(pairsOf))
+  const open = new Set(all.flatMap(pairsOf))
   while (open.size) {
     // The one with which most pairs meet that have not met yet, of a spread of all.
     let best = null
@@ -66,15 +66,17 @@ export async function look(page, at, { width, ...what }) {
     await document.fonts.ready
     await Promise.all([...document.images].map((i) => i.decode().catch(() => {})))
   })
-  const faults = await page.evaluate(
-    ([source, within]) => new Function(`return (${source})`)()(within),
-    [measure.toString(), bounds],
+  const faults = await page.evaluate(([source, within]) => new Function(`return (${source})`)()(within), [measure.toString(), bounds])
+  const shift = await page.evaluate(
+    () =>
+      new Promise((resolve) => {
+        let sum = 0
+        new PerformanceObserver((list) => {
+          for (const e of list.getEntries()) sum += e.value
+        }).observe({ type: 'layout-shift', buffered: true })
+        requestAnimationFrame(() => requestAnimationFrame(() => resolve(sum)))
+      }),
   )
-  const shift = await page.evaluate(() => new Promise((resolve) => {
-    let sum = 0
-    new PerformanceObserver((list) => { for (const e of list.getEntries()) sum += e.value }).observe({ type: 'layout-shift', buffered: true })
-    requestAnimationFrame(() => requestAnimationFrame(() => resolve(sum)))
-  }))
   if (shift > 0) faults.push(`moves while it is drawn: ${shift.toFixed(4)}`)
   const weight = Number(answer.headers()['x-weight'])
   if (what.template && weight > bounds.weight) faults.push(`weighs ${weight} bytes`)
@@ -92,7 +94,10 @@ async function main() {
     const manners = Object.entries(can.arrangements).flatMap(([name, list]) => list.map((m) => `${name}.${m}`))
     const state = { width: widths, goods: [1, 2, 3, 5, 9], words: ['short', 'long'], pictures: ['light', 'dark'], house: can.houses }
     const pairs = process.env.LOOKS !== 'all'
-    for (const one of [...combinations({ template: can.templates, ...state }, pairs), ...combinations({ set: manners, tone: ['card', 'night'], ...state }, pairs)]) {
+    for (const one of [
+      ...combinations({ template: can.templates, ...state }, pairs),
+      ...combinations({ set: manners, tone: ['card', 'night'], ...state }, pairs),
+    ]) {
       const { set, ...what } = one
       if (set) [what.arrangement, what.manner] = set.split('.')
       const faults = await look(page, at, what)

@@ -66,7 +66,10 @@ type listed struct {
 }
 
 func (d drawer) list(w http.ResponseWriter, _ *http.Request) {
-	out := listed{Arrangements: map[string][]string{}, Houses: []string{"fair"}}
+	out := listed{Arrangements: map[string][]string{}}
+	for _, m := range style.Houses {
+		out.Houses = append(out.Houses, m.Name)
+	}
 	for _, t := range all.Templates() {
 		out.Templates = append(out.Templates, t.Name)
 	}
@@ -104,6 +107,11 @@ func (d drawer) scene(w http.ResponseWriter, r *http.Request) {
 	_, _ = w.Write(s.Draw(house, phone))
 }
 
+func houseOf(name string) style.House {
+	made, _ := style.HouseOf(name)
+	return made.House
+}
+
 func ids() func() string {
 	n := 0
 	return func() string {
@@ -116,7 +124,7 @@ func ids() func() string {
 // for both ?goods=, ?words=long, ?pictures=dark and ?house=.
 func (d drawer) input(r *http.Request) (render.Input, error) {
 	asked, schema := r.URL.Query(), d.Registry.Schema()
-	in := world{goods: 4, long: asked.Get("words") == "long", dark: asked.Get("pictures") == "dark", house: houses[asked.Get("house")]}
+	in := world{goods: 4, long: asked.Get("words") == "long", dark: asked.Get("pictures") == "dark", house: houseOf(asked.Get("house"))}
 	if n, err := strconv.Atoi(asked.Get("goods")); err == nil {
 		in.goods = min(max(n, 1), len(some))
 	}
@@ -151,9 +159,6 @@ func (d drawer) input(r *http.Request) (render.Input, error) {
 	f := in.facts()
 	return render.Input{Page: page, Title: "Looked at", Facts: f, Moment: noon, Layout: layout, Place: pieces.Place{Address: "looked-at"}}, nil
 }
-
-// houses are those in which pages are drawn.
-var houses = map[string]style.House{}
 
 // fill puts the demo's goods, days and words where nothing stands yet.
 func (w world) fill(kind manuscript.Kind, p manuscript.Piece) {
@@ -204,7 +209,7 @@ func (w world) list(f manuscript.Field, values manuscript.Fields) {
 	of := func(t manuscript.FieldType) bool {
 		return slices.ContainsFunc(f.Items, func(sub manuscript.Field) bool { return sub.Type == t })
 	}
-	if of(manuscript.Group) || (of(manuscript.Picture) && !strings.Contains(f.Name, "option")) {
+	if of(manuscript.Group) || (of(manuscript.Picture) && !of(manuscript.Prose)) {
 		for len(items) < w.goods && !f.Bare {
 			items = append(items, all.BlankItem(f))
 		}

@@ -5,7 +5,7 @@
  * more than a few signs. What stands in columns may lean further: a picture weighs more
  * than the words beside it.
  */
-export const bounds = { line: 80, filled: 0.35, centre: 0.12, beside: 0.17, few: 60, weight: 14 * 1024 }
+export const bounds = { line: 80, filled: 0.35, centre: 0.12, beside: 0.17, few: 80, weight: 14 * 1024 }
 
 /**
  * Runs in the page. How a band is filled, and where its centre of mass lies, is told from
@@ -16,8 +16,12 @@ export function measure(bounds) {
   const faults = []
   const root = document.documentElement
   if (root.scrollWidth > root.clientWidth) {
-    const wide = [...document.querySelectorAll('main *')].filter((el) => el.getBoundingClientRect().right > root.clientWidth + 1 && !el.closest('.track, .shelf, .turns, .compare, .vh, .r-goods'))
-    faults.push(`runs over the screen by ${root.scrollWidth - root.clientWidth} px: ${wide.slice(0, 3).map((el) => el.className || el.tagName)}`)
+    const wide = [...document.querySelectorAll('main *')].filter(
+      (el) => el.getBoundingClientRect().right > root.clientWidth + 1 && !el.closest('.track, .shelf, .turns, .compare, .vh, .r-goods'),
+    )
+    faults.push(
+      `runs over the screen by ${root.scrollWidth - root.clientWidth} px: ${wide.slice(0, 3).map((el) => el.className || el.tagName)}`,
+    )
   }
   const seen = (el) => el.checkVisibility({ visibilityProperty: true }) && !el.closest('.vh, [hidden]')
   /** @param {Element} el */
@@ -49,7 +53,9 @@ export function measure(bounds) {
     for (const el of block.querySelectorAll('*')) {
       if (!seen(el) || el.matches('.turns > :not(:first-child) *, .turns > :not(:first-child)')) continue // what is turned to later
       const has = getComputedStyle(el)
-      const card = !/, 0\)$/.test(has.backgroundColor) || [has.borderLeftWidth, has.borderTopWidth, has.borderBottomWidth].some((w) => parseFloat(w) > 0)
+      const card =
+        !/, 0\)$/.test(has.backgroundColor) ||
+        [has.borderLeftWidth, has.borderTopWidth, has.borderBottomWidth].some((w) => parseFloat(w) > 0)
       if (card || /^(IMG|VIDEO|BUTTON|INPUT|SELECT|TEXTAREA|SUMMARY|svg)$/.test(el.tagName)) boxes.push(el.getBoundingClientRect())
       else if ([...el.childNodes].some((n) => n.nodeType === 3 && n.textContent.trim())) boxes.push(...lines(el))
     }
@@ -62,16 +68,20 @@ export function measure(bounds) {
   if (innerWidth < 1280) return faults
   for (const band of document.querySelectorAll('.band')) {
     const own = getComputedStyle(band)
-    const room = { left: band.getBoundingClientRect().left + parseFloat(own.paddingLeft), right: band.getBoundingClientRect().right - parseFloat(own.paddingRight) }
+    const room = {
+      left: band.getBoundingClientRect().left + parseFloat(own.paddingLeft),
+      right: band.getBoundingClientRect().right - parseFloat(own.paddingRight),
+    }
     const inner = band.querySelector('.in').getBoundingClientRect()
     const blocks = band.matches('.pair, .sides') ? '.in > div' : '[data-piece]' // what stands beside each other is weighed as columns
     const drawn = [...band.querySelectorAll(blocks)].map(ink).filter((b) => b)
     if (!drawn.length) continue
     const sheet = band.querySelector('.in > div')
-    if (band.matches('.alone') && !/, 0\)$/.test(getComputedStyle(sheet).backgroundColor)) drawn.push({ ...edges(sheet), height: sheet.offsetHeight })
+    if (band.matches('.alone') && !/, 0\)$/.test(getComputedStyle(sheet).backgroundColor))
+      drawn.push({ ...edges(sheet), height: sheet.offsetHeight })
     // The subject of a scene is drawn at the right of its band: see render/scene.
     const whole = band.getBoundingClientRect()
-    if (band.classList.contains('scened')) drawn.push({ left: innerWidth * 0.62, right: innerWidth * 0.84, height: whole.height * 0.45 })
+    if (band.classList.contains('scened')) drawn.push({ left: innerWidth * 0.62, right: innerWidth * 0.84, height: whole.height * 0.36 })
     const spans = drawn.map((b) => [b.left, b.right]).sort((a, b) => a[0] - b[0])
     let filled = 0
     let end = 0
@@ -87,7 +97,7 @@ export function measure(bounds) {
     const words = band.textContent.replace(/\s+/g, ' ').trim()
     if (band.classList.contains('leans')) continue // its manner declares its asymmetry
     if (share < bounds.filled && words.length > bounds.few) faults.push(`${name} is filled to ${share.toFixed(2)}`)
-    if (Math.abs(off) > (band.matches('.pair, .sides') ? bounds.beside : bounds.centre)) faults.push(`${name} leans by ${off.toFixed(2)}`)
+    if (Math.abs(off) > (band.matches('.pair, .sides, .scened') ? bounds.beside : bounds.centre)) faults.push(`${name} leans by ${off.toFixed(2)}`)
   }
   return faults
 }

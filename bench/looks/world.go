@@ -74,7 +74,7 @@ func (w world) facts() facts.Facts {
 		if w.long {
 			name = g.long
 		}
-		f.Products[g.id] = goods.Product{ID: g.id, Name: name, Price: money.Of(g.cents, "EUR"), Stock: 12, Form: goods.Physical, PictureID: g.picture}
+		f.Products[g.id] = goods.Product{ID: g.id, Name: name, Price: money.Of(g.cents, "EUR"), Stock: 3, Form: goods.Physical, PictureID: g.picture}
 		f.Described[g.id] = facts.Described{Text: "<p>Ripstop in four ambers, two spars of carbon, and a bridle that is set once and never again.</p>", Has: []facts.Has{{Label: "Wingspan", Words: "180 cm"}, {Label: "Wind", Words: "2 to 5 Beaufort"}, {Label: "Lines", Words: "1"}}}
 		f.Pictures[g.picture] = pictured(g.picture)
 		if i < w.goods {

@@ -35,9 +35,13 @@ func (h House) Composed() string {
 		phone, wide := min(math.Pow(ratio, s.phone), s.most), min(math.Pow(ratio, s.wide), s.mostBy)
 		b.WriteString("--" + s.name + ":" + between(phone, wide))
 	}
-	b.WriteString("}")
+	b.WriteString(";--heavy:" + choice(Weights, h.Weight, 1).CSS + ";--airy:" + choice(Airs, h.Air, 1).CSS + "}")
 	return b.String()
 }
+
+// Finish writes what a house says of single things, framed pictures and buttons; it comes
+// after the styles of pieces, which would have the last word otherwise.
+func (h House) Finish() string { return choice(Frames, h.Frame, 0).CSS + h.buttons() }
 
 // between is a size that grows evenly from one on a screen of 390 px to one at 1280 px,
 // in rem of 16 px, and holds outside of them.

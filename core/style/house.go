@@ -19,6 +19,9 @@ type House struct {
 	Shadow  string            `json:"shadow,omitempty"`
 	Button  string            `json:"button,omitempty"` // how buttons are drawn
 	Hover   string            `json:"hover,omitempty"`  // what they do under the pointer
+	Weight  string            `json:"weight,omitempty"` // of the headings
+	Air     string            `json:"air,omitempty"`    // how much room stands around things
+	Frame   string            `json:"frame,omitempty"`  // how framed pictures are set
 	Logo    string            `json:"logo,omitempty"`   // ID of the picture that stands for the store's name; empty: the name itself
 }
 
@@ -49,7 +52,17 @@ var (
 	Corners = []Choice{{"none", "square", "0"}, {"small", "slightly rounded", "4px"}, {"round", "round", "14px"}}
 	Shadows = []Choice{{"none", "none", "none"}, {"soft", "soft", "0 1px 3px #00000024"}, {"firm", "firm", "0 6px 18px #0000002e"}}
 	Buttons = []Choice{{"solid", "filled", ""}, {"outline", "drawn in outline", ""}, {"pill", "filled, with round ends", ""}}
-	Hovers  = []Choice{{"lighten", "grow lighter", ""}, {"darken", "grow darker", ""}, {"lift", "rise a little", ""}}
+	Weights = []Choice{{"light", "light", "450"}, {"even", "even", "650"}, {"heavy", "heavy", "800"}}
+	Airs    = []Choice{{"dense", "close together", ".72"}, {"even", "with room", "1"}, {"wide", "with much room", "1.3"}}
+	Frames  = []Choice{
+		{"sheet", "on a sheet whose edge shows", ""},
+		{"plain", "on plain ground", ".framed{padding:4%}.r-figure:has(>.framed)::after{content:none}"},
+		{"line", "between two lines", ".framed{background:none;border:1px solid var(--rule);outline:1px solid var(--rule);outline-offset:5px}.r-figure:has(>.framed)::after{content:none}"},
+		{"round", "in rounded corners", ".framed{border-radius:calc(var(--u)*4)}.r-figure:has(>.framed)::after{content:none}"},
+		{"arch", "under an arch", ".framed{border-radius:50vw 50vw 0 0;padding:12% 12% 4%}.r-figure:has(>.framed)::after{border-radius:50vw 50vw 0 0}"},
+		{"duotone", "in two tones of the house", ".framed{filter:grayscale(1) contrast(1.05);mix-blend-mode:multiply;background:none}.r-figure:has(>.framed){background:color-mix(in oklab,var(--action) 34%,var(--card))}.r-figure:has(>.framed)::after{content:none}"},
+	}
+	Hovers = []Choice{{"lighten", "grow lighter", ""}, {"darken", "grow darker", ""}, {"lift", "rise a little", ""}}
 )
 
 func choice(list []Choice, value string, otherwise int) Choice {
@@ -82,7 +95,7 @@ func (h House) Validate() error {
 	for _, s := range []struct {
 		place, value string
 		list         []Choice
-	}{{"scale", h.Scale, Scales}, {"corner", h.Corner, Corners}, {"shadow", h.Shadow, Shadows}, {"button", h.Button, Buttons}, {"hover", h.Hover, Hovers}} {
+	}{{"scale", h.Scale, Scales}, {"corner", h.Corner, Corners}, {"shadow", h.Shadow, Shadows}, {"button", h.Button, Buttons}, {"hover", h.Hover, Hovers}, {"weight", h.Weight, Weights}, {"air", h.Air, Airs}, {"frame", h.Frame, Frames}} {
 		if s.value != "" && !slices.ContainsFunc(s.list, func(c Choice) bool { return c.Value == s.value }) {
 			return fmt.Errorf("%s: %q is not one of its choices", s.place, s.value)
 		}
@@ -256,6 +269,13 @@ func (h House) CSS(path func(string) string) string {
 		fmt.Fprintf(&b, ";--h%d:clamp(%.2frem,%.1fvw,%.2frem)", 3-i, small[i], 100*large[i]/57, large[i])
 	}
 	b.WriteString("}")
+	b.WriteString(h.buttons())
+	return b.String()
+}
+
+// buttons are the rules by which the house draws its buttons.
+func (h House) buttons() string {
+	var b strings.Builder
 	switch h.Button {
 	case "outline":
 		b.WriteString(".act{background:var(--own-ground,transparent);color:var(--own-words,inherit);border-color:var(--edge)}")
@@ -288,7 +308,7 @@ func (h House) sizes() (small, large [3]float64) {
 // Equal tells whether two houses look the same.
 func (h House) Equal(other House) bool {
 	same := func(string) string { return "" }
-	return h.Logo == other.Logo && h.CSS(same) == other.CSS(same)
+	return h.Logo == other.Logo && h.CSS(same) == other.CSS(same) && h.Composed() == other.Composed() && h.Finish() == other.Finish()
 }
 
 // inks are the colours, beside that of the words, in which pages write.

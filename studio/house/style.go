@@ -36,7 +36,29 @@ type housePlace struct {
 	Title    string
 	Said     string
 	PairNow  string
+	Made     []madeHouse
+	Turns    []style.Turn
+	Moved    []string // what a word moved
 	Logo     choose.Chooser
+	Like     choose.Chooser // of the picture from which one is made
+}
+
+// madeHouse is a house to begin from, with the query that tries it.
+type madeHouse struct {
+	style.Made
+	Query template.URL
+	Now   bool
+	Heads style.Family
+}
+
+func madeHouses(now style.House) []madeHouse {
+	var out []madeHouse
+	for _, m := range style.Houses {
+		h := m.House
+		h.Logo = now.Logo // the logo is the store's, whatever its style
+		out = append(out, madeHouse{style.Made{Name: m.Name, Title: m.Title, What: m.What, House: h}, template.URL(houseQuery(h)), h.Equal(now), h.HeadFamily()}) //nolint:gosec // url.Values wrote it
+	}
+	return out
 }
 
 type houseSetting struct {
@@ -50,7 +72,7 @@ func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
 	if field("heads") == "" {
 		return now, nil
 	}
-	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Scale: field("scale"), Corner: field("corner"), Shadow: field("shadow"), Button: field("button"), Hover: field("hover"), Logo: field("logo")}
+	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Scale: field("scale"), Corner: field("corner"), Shadow: field("shadow"), Button: field("button"), Hover: field("hover"), Weight: field("weight"), Air: field("air"), Frame: field("frame"), Logo: field("logo")}
 	for _, p := range style.Pairs {
 		if p.ID == field("pair") {
 			h.Heads, h.Body = p.Heads, p.Body
@@ -79,21 +101,28 @@ func (place *Place) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 	if said != "" {
 		h = now
 	}
+	h, moved := h.Turned(frame.Typed(c, "turn"))
+	if h, err = place.like(c, h); err != nil {
+		return housePlace{}, err
+	}
 	state, err := place.Publishing.State(c, frame.AtHand(c))
 	if err != nil {
 		return housePlace{}, err
 	}
 	p := housePlace{
 		House: h, Shades: h.Shades(), Readings: h.Contrasts(), Families: style.Families, Pairs: style.Pairs, Pages: state.Drafts, Page: frame.Typed(c, "page"), Title: "House style", Said: said,
+		Made: madeHouses(h), Turns: style.Turns, Moved: moved,
 		Same: h.Equal(now), Undo: !before.Equal(now),
 		Settings: []houseSetting{
 			{"scale", "Headings grow", cmp.Or(h.Scale, "even"), style.Scales}, {"corner", "corners are", cmp.Or(h.Corner, "small"), style.Corners},
+			{"weight", "in a weight that is", cmp.Or(h.Weight, "even"), style.Weights}, {"air", "things stand", cmp.Or(h.Air, "even"), style.Airs}, {"frame", "framed pictures", cmp.Or(h.Frame, "sheet"), style.Frames},
 			{"shadow", "shadows", cmp.Or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", cmp.Or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", cmp.Or(h.Hover, "lighten"), style.Hovers},
 		},
 	}
 	if p.Live, err = place.Publishing.EveryLivePage(c); err != nil {
 		return p, err
 	}
+	p.Like = choose.Chooser{Type: manuscript.Picture, Label: "Picture", Shown: "choose one", House: "like"}
 	if p.Logo, err = place.logoChooser(c, h.Logo); err != nil {
 		return p, err
 	}
@@ -117,6 +146,24 @@ func (place *Place) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 	return p, nil
 }
 
+// like is the house made from the picture that is asked for, or as it was.
+func (place *Place) like(c fiber.Ctx, h style.House) (style.House, error) {
+	id := frame.Typed(c, "like")
+	if id == "" {
+		return h, nil
+	}
+	pic, known, err := place.Pictures.PictureOf(c, id)
+	if err != nil || !known {
+		return h, err
+	}
+	made, ok := style.Like(pic.Pixels)
+	if !ok {
+		return h, refusal.Refusal{Kind: refusal.ErrInvalid, Say: "No colours are known of “" + pic.Name + "”. Upload it again, or choose another picture."}
+	}
+	made.Logo = h.Logo
+	return made, nil
+}
+
 func (place *Place) logoChooser(c fiber.Ctx, id string) (choose.Chooser, error) {
 	out := choose.Chooser{Type: manuscript.Picture, Label: "Logo", Shown: "none: the store’s name stands there", House: "logo"}
 	if id == "" {
@@ -131,7 +178,7 @@ func (place *Place) logoChooser(c fiber.Ctx, id string) (choose.Chooser, error) 
 
 // houseQuery writes a house as the query that askedHouse reads.
 func houseQuery(h style.House) string {
-	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "scale": {h.Scale}, "corner": {h.Corner}, "shadow": {h.Shadow}, "button": {h.Button}, "hover": {h.Hover}, "logo": {h.Logo}}
+	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "scale": {h.Scale}, "corner": {h.Corner}, "shadow": {h.Shadow}, "button": {h.Button}, "hover": {h.Hover}, "weight": {h.Weight}, "air": {h.Air}, "frame": {h.Frame}, "logo": {h.Logo}}
 	for _, t := range style.Tokens {
 		q.Set("c-"+t.Name, h.Colour(t.Name).String())
 	}
