@@ -94,6 +94,7 @@ const values = {
   order: ['5'],
   width: ['narrow', 'full'],
   picture: ['dunes'],
+  scene: ['town-by-day', 'town-by-night'],
   fit: ['contain'],
   focus_x: ['0'],
   focus_y: ['0'],
@@ -170,7 +171,7 @@ async function idle(targets) {
     const left = new Set(targets.filter((t) => t.offers.includes(property)))
     if (!left.size) continue
     // A place of its own is taken on a phone only.
-    await proof.setViewportSize({ ...(property === 'order' ? phone : desktop), height: 12_000 })
+    await proof.setViewportSize({ ...(property === 'order' ? phone : desktop), height: 16_000 })
     const first = beside[property] ?? {}
     await dress([...left], first)
     const plain = await drawn(proof, left, placed.includes(property))

@@ -53,10 +53,10 @@ test('a checkout page with a bump is live in under six minutes of work', async (
     await write(why.nth(i).locator('.ed').nth(0), title)
     await write(why.nth(i).locator('.ed').nth(1), text)
   }
-  await write(piece('heading', 2).locator('.ed'), 'Why it stays')
-  await write(piece('heading', 3).locator('.ed'), 'Order your Petrel')
-  // The timer of the template has nothing to count to here.
+  await write(piece('heading', 2).locator('.ed'), 'Order your Petrel')
+  // The timer of the template has nothing to count to here, and nobody has said anything yet.
   await drop(page, she, 'Timer')
+  await drop(page, she, 'Voices')
   const checkout = piece('checkout')
   await she.click(checkout.locator('.telling').last())
   await she.pick(checkout.locator('.slip .chooser[data-set=product]'), 'Petrel 160, dual line')

@@ -29,16 +29,16 @@ func sceneClass(b manuscript.Band) string {
 	return " scened"
 }
 
-// scenery gives the address of a band's scene in the colours of a house.
-func scenery(h style.House, b manuscript.Band) func(string, bool) string {
-	return func(_ string, phone bool) string {
+// scenery gives the address of a band's scene in the colours of a house, and that at its upper edge.
+func scenery(h style.House, b manuscript.Band) func(string, bool) (string, string) {
+	return func(_ string, phone bool) (path, top string) {
 		prefix := style.Wide
 		if phone {
 			prefix = ""
 		}
 		if s, ok := sceneOf(b, prefix); ok {
-			return s.Path(h, phone)
+			return s.Path(h, phone), s.Top(h)
 		}
-		return ""
+		return "", ""
 	}
 }

@@ -1,6 +1,7 @@
 package main
 
 import (
+	"net/http"
 	"net/http/httptest"
 	"net/url"
 	"testing"
@@ -25,7 +26,7 @@ func TestEverythingThatIsListedIsDrawn(t *testing.T) {
 	d := drawer{render.New(registry, assets)}
 	get := func(query url.Values) *httptest.ResponseRecorder {
 		w := httptest.NewRecorder()
-		d.page(w, httptest.NewRequest("GET", "/?"+query.Encode(), nil))
+		d.page(w, httptest.NewRequest(http.MethodGet, "/?"+query.Encode(), nil))
 		return w
 	}
 	for _, tpl := range all.Templates() {

@@ -97,7 +97,8 @@ export function measure(bounds) {
     const words = band.textContent.replace(/\s+/g, ' ').trim()
     if (band.classList.contains('leans')) continue // its manner declares its asymmetry
     if (share < bounds.filled && words.length > bounds.few) faults.push(`${name} is filled to ${share.toFixed(2)}`)
-    if (Math.abs(off) > (band.matches('.pair, .sides, .scened') ? bounds.beside : bounds.centre)) faults.push(`${name} leans by ${off.toFixed(2)}`)
+    if (Math.abs(off) > (band.matches('.pair, .sides, .scened') ? bounds.beside : bounds.centre))
+      faults.push(`${name} leans by ${off.toFixed(2)}`)
   }
   return faults
 }

@@ -20,7 +20,8 @@ type Under struct {
 	Focus func(id string) (x, y int)
 	// Scene gives the address of a scene, drawn for a phone or for a wide screen; "" when
 	// there is none of that name, or it does not suit what stands on it.
-	Scene func(name string, phone bool) string
+	// and the colour at its upper edge.
+	Scene func(name string, phone bool) (path, top string)
 }
 
 // CSS writes a look as rules of a style sheet: first for every screen, then for
@@ -194,11 +195,11 @@ func (l Look) scene(u Under, prefix string, phone bool) string {
 	if name == "" || u.Scene == nil {
 		return ""
 	}
-	path := u.Scene(name, phone)
+	path, top := u.Scene(name, phone)
 	if path == "" {
 		return ""
 	}
-	return fmt.Sprintf("background-image:url(%q);background-size:cover;background-position:100%% 100%%;background-repeat:no-repeat", path)
+	return fmt.Sprintf("background:%s url(%q) 100%% 100%%/var(--scene,cover) no-repeat", top, path)
 }
 
 // veilColours are near-black and white, as words on pictures are.

@@ -10,8 +10,8 @@ func salesTemplates() []Template {
 			hurry("This price ends").in("display"),
 			band("The product", m.Interest, m.Card, column(7, framed()), column(5, h2("Two spars, eleven seams, one maker"), copied("Cloth in four ambers, a lantern no heavier than a letter, thirty metres of line on a beech reel. In its bag it is as long as your arm."), piece("price"), act("Send me mine", "checkout"))),
 			band("Why", m.Desire, m.Card, one(reasons([]string{"wind", "Four knots are enough", "One bridle, set once. If smoke leans, it flies."}, []string{"moon-stars", "Light that leaves you the stars", "A soft amber, hooded from below, that dazzles nobody."}, []string{"needle-thread", "Sewn again, not thrown away", "Send it back from anywhere. We sew, you fly."}))).in("ruled"),
-			band("Voices", m.Desire, m.Night, one(said([]string{"We let it up after supper and nobody spoke for a quarter of an hour. My son asked whether the star was ours.", "Say who said it", "and where they fly"}, []string{"Up on the first pull, in a wind I had given up on.", "Somebody else", ""}, []string{"The line came wound, the lantern charged. Ten minutes from parcel to sky.", "And another", ""}))).in("voice"),
-			till("Yours before the frost").in("centred"), footer(),
+			band("Voices", m.Desire, m.Night, one(said([]string{"We stood there until our feet were wet, and nobody wanted to be the one to wind it in.", "Say who said it", "and where they fly"}, []string{"It went up while I was still reading the leaflet.", "Somebody else", ""}, []string{"My neighbour asked what it was. He has one now.", "And another", ""}))).in("voice"),
+			till("Yours before the snow").in("centred"), footer(),
 		}},
 		{"product", "Page of a product", "stands for every product that has no page written for it", "product", "", "full", "plain", []Arrangement{
 			band("Opening", m.Attention, m.Card, column(7, framed()), column(5, h1("{name}"), piece("price"), act("Order it", "checkout"), vows([]string{"truck-delivery", "Sent within two working days"}, []string{"arrow-back-up", "Thirty days to send it back"}))),

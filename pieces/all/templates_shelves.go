@@ -20,7 +20,7 @@ func shelfTemplates() []Template {
 			band("Help", m.Action, m.Night, one(h2("Not sure?"), copied("Tell us who it is for. We answer the same day."), piece("form", "asks", "message", "label", "Ask us", "thanks", "Thank you. We answer the same day."))).in("split").on("night-ripstop"),
 		}},
 		{"list", "List of goods", "all of a shelf, page by page, narrowed by what they are", "shelf", "", "full", "plain", []Arrangement{
-			band("Opening", m.Attention, m.Card, one(h1("Everything on the shelves"), lead("Narrow it by what it is for; sort it by what it costs."))).in("split"),
+			band("Opening", m.Attention, m.Card, one(h1("All there is, shelf by shelf"), lead("Narrow it by what it is for; sort it by what it costs."))).in("split"),
 			band("The list", m.Interest, m.Card, one(piece("shelf", "show", "24", "rest", "pages", "empty", "Nothing here answers that. Take one of the filters away."))).in("row"),
 			band("Ask", m.Action, m.Paper, one(h2("Not there?"), act("Write to us", "home"))).in("line"),
 		}},

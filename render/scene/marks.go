@@ -18,6 +18,7 @@ func chance(seed uint32) func() float64 {
 
 // sky fills the frame from one colour above to another at the horizon.
 func (f *frame) sky(stops ...string) {
+	f.top = stops[0]
 	f.add(`<linearGradient id="g" x2="0" y2="1">`)
 	for i, c := range stops {
 		f.add(`<stop offset="%.2f" stop-color="%s"/>`, float64(i)/math.Max(1, float64(len(stops)-1))*f.floor/f.h, c)
@@ -26,6 +27,7 @@ func (f *frame) sky(stops ...string) {
 }
 
 func (f *frame) plain(colour string) {
+	f.top = colour
 	f.add(`<rect width="%g" height="%g" fill="%s"/>`, f.w, f.h, colour)
 }
 

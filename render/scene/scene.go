@@ -60,6 +60,7 @@ type frame struct {
 	floor float64 // where land or sea begins
 	s     float64 // size of its subject; 1: on a wide screen
 	phone bool
+	top   string // colour at its upper edge
 	out   strings.Builder
 }
 
@@ -67,6 +68,13 @@ func (f *frame) add(format string, args ...any) { fmt.Fprintf(&f.out, format, ar
 
 // Draw draws a scene in the colours of a house, as an SVG document.
 func (s Scene) Draw(h style.House, phone bool) []byte { return []byte(tinted(s.drawing(phone), h)) }
+
+// Top is the colour at its upper edge, which goes on above it where a band is taller.
+func (s Scene) Top(h style.House) string {
+	f := &frame{w: 1, h: 1, floor: 1, s: 1}
+	s.draw(f)
+	return tinted(f.top, h)
+}
 
 // drawing is a scene before it is tinted.
 func (s Scene) drawing(phone bool) string {
@@ -121,7 +129,7 @@ var editions sync.Map
 func (s Scene) edition(phone bool) string {
 	key := fmt.Sprint(s.Name, phone)
 	if known, ok := editions.Load(key); ok {
-		return known.(string) //nolint:forcetypeassert,errcheck,revive // nothing else is kept there
+		return known.(string) //nolint:forcetypeassert // nothing else is kept there
 	}
 	sum := sha256.Sum256([]byte(s.drawing(phone)))
 	hash := hex.EncodeToString(sum[:4])

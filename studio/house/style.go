@@ -55,7 +55,7 @@ func madeHouses(now style.House) []madeHouse {
 	var out []madeHouse
 	for _, m := range style.Houses {
 		h := m.House
-		h.Logo = now.Logo // the logo is the store's, whatever its style
+		h.Logo = now.Logo                                                                                                                                         // the logo is the store's, whatever its style
 		out = append(out, madeHouse{style.Made{Name: m.Name, Title: m.Title, What: m.What, House: h}, template.URL(houseQuery(h)), h.Equal(now), h.HeadFamily()}) //nolint:gosec // url.Values wrote it
 	}
 	return out

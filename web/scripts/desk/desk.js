@@ -13,6 +13,7 @@ import { moving } from './moving.js'
 import { proofs } from './proofs.js'
 import { manners } from './manners.js'
 import { queue } from './queue.js'
+import { seeing } from './seeing.js'
 import { slips } from './slips.js'
 import { typing } from './typing.js'
 
@@ -49,6 +50,7 @@ export function desk(root, say) {
   })
   const merged = merging({ sheet, typing: typed, ready })
   const open = slips(sheet, page)
+  seeing(root, shown, say)
   const composed = manners(sheet, send, say)
   const moved = moving(sheet, send, typed.flushAll)
   const told = answers({ page, sheet, gauges, shown, say, line, typing: typed, merging: merged, openSlip: open.openSlip })

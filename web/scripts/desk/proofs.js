@@ -7,15 +7,18 @@ export function fitted(root) {
   function fit() {
     for (const frame of frames) {
       const wide = Number(frame.dataset.width)
-      const scale = frame.parentElement.clientWidth / wide
-      frame.style.width = `${wide}px`
+      // At its own size a proof is as wide as its window, and no wider than it is for.
+      const own = root.dataset.seen && root.dataset.seen !== 'both'
+      const scale = own ? 1 : frame.parentElement.clientWidth / wide
+      frame.style.width = own ? '100%' : `${wide}px`
       frame.style.height = `${frame.parentElement.clientHeight / scale}px`
       frame.style.transform = `scale(${scale})`
       const says = frame.closest('figure').querySelector('[data-scale]')
-      if (says) says.textContent = `drawn at ${Math.round(scale * 100)}%`
+      if (says) says.textContent = own ? `at its own size, ${frame.parentElement.clientWidth} wide` : `drawn at ${Math.round(scale * 100)}%`
     }
   }
-  new ResizeObserver(fit).observe(root)
+  const watch = new ResizeObserver(fit)
+  for (const el of [root, ...frames.map((frame) => frame.parentElement)]) watch.observe(el)
   fit()
 }
 
