@@ -4,7 +4,7 @@
 import assert from 'node:assert/strict'
 import { after, before, test } from 'node:test'
 import { chromium } from 'playwright-core'
-import { combinations, look, serve, widths } from '../bench/looks/looks.mjs'
+import { combinations, faint, look, serve, widths } from '../bench/looks/looks.mjs'
 
 let drawn, browser, can
 before(async () => {
@@ -54,6 +54,21 @@ test('every arrangement keeps its bounds in each of its manners, on a phone and 
     ),
   )
   assert.deepEqual(await faultsOf(list), [])
+})
+
+// Night and card, in houses that differ most: what lies on a sheet, on a scene or on a plate is read there.
+test('every arrangement is read in each of its manners, on a light ground and on a dark one', async () => {
+  const page = await (await browser.newContext({ reducedMotion: 'reduce', viewport: { width: 1280, height: 800 } })).newPage()
+  const faults = []
+  let n = 0
+  for (const [arrangement, manners] of Object.entries(can.arrangements))
+    for (const manner of manners)
+      for (const tone of ['card', 'night']) {
+        const what = new URLSearchParams({ arrangement, manner, tone, goods: '3', house: can.houses[n++ % can.houses.length] })
+        await page.goto(`${drawn.at}/?${what}`)
+        for (const f of await faint(page)) faults.push(`${what}: ${f}`)
+      }
+  assert.deepEqual(faults, [])
 })
 
 // A check that cannot fail is none.

@@ -133,7 +133,9 @@ func (r *Renderer) looks(in Input) string {
 	css.WriteString(in.Page.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "main", On: style.OnPage}))
 	for _, b := range in.Page.Bands {
 		css.WriteString(b.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#band-" + b.ID, On: style.OnBand, Address: address, Focus: focus, Scene: scenery(in.Facts.Store.House, b)}))
-		css.WriteString(inks(in, b))
+		if c := cmp.Or(in.Composition, compose.Version); c == compose.First || compose.Of(r.Registry.Schema(), b).Manner.On == compose.OnBand {
+			css.WriteString(inks(in, b))
+		}
 		reordered := false
 		for _, c := range b.Columns {
 			for _, p := range c.Pieces {

@@ -150,9 +150,9 @@ func TestAReplacedPictureGoesLiveWithTheNextEdition(t *testing.T) {
 		require.NoError(t, shop.Store.DB.Raw("SELECT hash FROM pictures WHERE id = ?", id).Scan(&hash).Error)
 		return "/pictures/" + hash
 	}
-	was, other := path("ember-night"), path("gull")
+	was, other := path("ember"), path("gull")
 	require.Contains(t, shop.Browser().Get("/night-flight").Body, was)
-	require.NoError(t, shop.App.Pictures.ReplacePicture(ctx, "ember-night", "gull"))
+	require.NoError(t, shop.App.Pictures.ReplacePicture(ctx, "ember", "gull"))
 	shop.Follow(t)
 	page := shop.Browser().Get("/night-flight").Body
 	assert.Contains(t, page, was, "the live page shows what it did")

@@ -51,7 +51,7 @@ func TestHowAnswersAreSent(t *testing.T) {
 			assert.Equal(t, want, header.Get("Content-Encoding"), "%s for %s", address, field)
 		}
 	}
-	assert.Regexp(t, `<link rel="preload" as="image" href="/pictures/[^"]+" fetchpriority="high"`, page, "the first view's picture comes first")
+	assert.Regexp(t, `<link rel="preload" as="image" href="/scenes/[^"]+" media="[^"]+" fetchpriority="high"`, page, "the first view's scene comes first, that of one's own screen")
 	assert.Equal(t, "User-agent: *\nDisallow: /\n", b.Get(origin.Studio+"/robots.txt").Body)
 	assert.NotEmpty(t, b.Get("/favicon.ico").Location)
 }

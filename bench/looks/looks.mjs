@@ -3,6 +3,7 @@
 // house, and measures what is drawn. LOOKS=pairs takes a sample in which every two values
 // meet; everything else takes all.
 import { spawn } from 'node:child_process'
+import { readFileSync } from 'node:fs'
 import { chromium } from 'playwright-core'
 import { bounds, measure } from './measure.mjs'
 
@@ -52,6 +53,15 @@ export function combinations(kinds, pairs) {
   return out
 }
 
+const axe = readFileSync(new URL('../../node_modules/axe-core/axe.min.js', import.meta.url), 'utf8')
+
+/** @param {import('playwright-core').Page} page what on it is too faint, by axe's own rule */
+export async function faint(page) {
+  await page.evaluate(axe)
+  const found = await page.evaluate(() => globalThis.axe.run(document, { runOnly: ['color-contrast'] }))
+  return found.violations.flatMap((v) => v.nodes.map((n) => `too faint: ${n.target.join(' ')} ${n.any[0]?.message ?? ''}`))
+}
+
 /**
  * Draws one and measures it.
  * @param {import('playwright-core').Page} page
@@ -77,7 +87,7 @@ export async function look(page, at, { width, ...what }) {
         requestAnimationFrame(() => requestAnimationFrame(() => resolve(sum)))
       }),
   )
-  if (shift > 0) faults.push(`moves while it is drawn: ${shift.toFixed(4)}`)
+  if (shift > bounds.shift) faults.push(`moves while it is drawn: ${shift.toFixed(4)}`)
   const weight = Number(answer.headers()['x-weight'])
   if (what.template && weight > bounds.weight) faults.push(`weighs ${weight} bytes`)
   return faults

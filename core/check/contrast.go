@@ -8,6 +8,7 @@ import (
 	"strconv"
 	"strings"
 
+	"chrysagon/core/compose"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
 )
@@ -141,10 +142,14 @@ func (s screen) reading(p Page, b manuscript.Band, piece manuscript.Piece, at pl
 	if p.of(piece).Silent {
 		return r, false
 	}
+	page := p.Manuscript.Look
+	if on := compose.Of(p.Schema, b).Manner.On; on != compose.OnBand { // what the band stands on is not what its words do
+		b.Look, b.Tone, page = nil, on.Tone(b.Tone), nil
+	}
 	if p.of(piece).Heads {
 		r.Least = style.ForLarge
 	}
-	ink, chosen := s.words(house, p.Manuscript.Look, b)
+	ink, chosen := s.words(house, page, b)
 	target := b.ID
 	if own != nil || ground != nil {
 		target, r.What = piece.ID, "Words in “"+b.Name+"” with a look of their own"
@@ -162,14 +167,14 @@ func (s screen) reading(p Page, b manuscript.Band, piece manuscript.Piece, at pl
 		r.local, r.picture = true, true
 		r.Ratio, r.veil = b.Look.OverPicture(s.prefix, ink, patch, r.Least)
 		if !covered { // words stand beside the picture too
-			r.Ratio = min(r.Ratio, style.Worst(ink, s.grounds(house, p.Manuscript.Look, b)...))
+			r.Ratio = min(r.Ratio, style.Worst(ink, s.grounds(house, page, b)...))
 		}
 		turned := style.Look{"veil_of": map[bool]string{true: "dark", false: "light"}[b.Look.At(s.prefix, "veil_of") == "light"]}
 		_, r.other = turned.OverPicture("", ink, patch, r.Least)
 		return r, true
 	}
-	r.local = chosen || own != nil || b.Look.At(s.prefix, "ground") != "" || p.Manuscript.Look.At(s.prefix, "ground") != ""
-	r.judge(s, target, ink, s.grounds(house, p.Manuscript.Look, b)...)
+	r.local = chosen || own != nil || b.Look.At(s.prefix, "ground") != "" || page.At(s.prefix, "ground") != ""
+	r.judge(s, target, ink, s.grounds(house, page, b)...)
 	return r, true
 }
 

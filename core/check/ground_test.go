@@ -107,3 +107,26 @@ func TestFieldsStandOutFromAGroundOfTheirOwn(t *testing.T) {
 		assert.Equal(t, faint, found, ground)
 	}
 }
+
+// Words that a manner puts on a sheet of its own are judged there, whatever the band
+// stands on and in whatever colour its own words are.
+func TestWordsOnASheetAreJudgedOnTheSheet(t *testing.T) {
+	kinds := schema()
+	kinds["cost"] = m.Kind{Name: "cost", Role: m.Cost}
+	page := func(manner string, look style.Look) map[string]check.Reading {
+		p := over(style.Look{"ground": "#ffffff", "colour": "#ffffff"}, column(1, m.Piece{ID: "c", Kind: "cost", Look: look}))
+		p.Schema, p.Manuscript.Bands[0].Manner = kinds, manner
+		return readingsOf(p)
+	}
+	plain := page("centred", nil)
+	require.Len(t, plain, 1)
+	for _, r := range plain {
+		assert.InDelta(t, 1, r.Ratio, 0.01, "white on white")
+	}
+	for _, r := range page("ticket", nil) {
+		assert.Greater(t, r.Ratio, style.ForText, "the sheet is the house's card, and its words are ink")
+	}
+	for _, r := range page("ticket", style.Look{"colour": "#fdfdfd"}) {
+		assert.Less(t, r.Ratio, 1.5, "white of its own is not read on a white sheet")
+	}
+}

@@ -25,8 +25,33 @@ type Manner struct {
 	// Sketch is a little picture of it: boxes on a field of 24 by 16, each a letter for
 	// what it stands for and its place and size. See [Manner.Boxes].
 	Sketch string
-	fits   func(Holds) bool // whether it suits what a band holds; nil: always
-	Leans  bool             // it declares its asymmetry: what it holds stands to one side on purpose
+	// On is what its words lie on, where that is not the band's own ground.
+	On    Ground
+	fits  func(Holds) bool // whether it suits what a band holds; nil: always
+	Leans bool             // it declares its asymmetry: what it holds stands to one side on purpose
+}
+
+// Ground is what words of a band lie on.
+type Ground string
+
+// The grounds.
+const (
+	OnBand   Ground = ""       // the band's own
+	OnCard   Ground = "card"   // a sheet of the house's card
+	OnTurned Ground = "turned" // a plate of night on a light band, of card on a dark one
+)
+
+// Tone is the ground on which the words of a band lie, by the tone of the band.
+func (g Ground) Tone(of manuscript.Tone) manuscript.Tone {
+	switch {
+	case g == OnBand:
+		return of
+	case g == OnTurned && of != manuscript.Night:
+		return manuscript.Night
+	case g == OnCard && of == manuscript.Card: // a sheet of card is not seen on card
+		return manuscript.Paper
+	}
+	return manuscript.Card
 }
 
 // Family is a kind of band, told from what it holds.

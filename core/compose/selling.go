@@ -5,7 +5,7 @@ import m "chrysagon/core/manuscript"
 // offer is one thing with its price.
 var offer = Family{Name: "offer", Title: "Offer", is: func(h Holds) bool { return h.has(m.Cost, m.One) }, alone: []Manner{
 	{Name: "centred", Title: "In the middle", Sketch: "h7,2,10,2 t6,5,12,3 h9,9,6,2 b9,12,6,2", What: "one thing under another, the price last"},
-	{Name: "ticket", Title: "Ticket", Sketch: "c4,1,16,14 h6,3,9,2 t6,6,12,2 d4,9,16,0 h6,11,5,2", What: "on a card with a torn edge"},
+	{Name: "ticket", Title: "Ticket", Sketch: "c4,1,16,14 h6,3,9,2 t6,6,12,2 d4,9,16,0 h6,11,5,2", What: "on a card with a torn edge", On: OnCard},
 	{Name: "margin", Title: "Name at the side", Sketch: "h1,2,6,2 t9,2,14,5 h9,9,5,2 b9,12,6,2", What: "its name at the left, the rest beside", Leans: true},
 }}
 
@@ -30,7 +30,7 @@ var groups = Family{Name: "groups", Title: "Groups", is: func(h Holds) bool { re
 var clock = Family{Name: "clock", Title: "Time left", is: func(h Holds) bool { return h.has(m.Clock) && h.only(m.Head, m.Words, m.Clock, m.Cost, m.Rule) }, alone: []Manner{
 	{Name: "display", Title: "Display", Sketch: "t9,2,6,1 h3,5,3,5 h9,5,3,5 h15,5,3,5 h20,5,2,5 t8,12,8,1", What: "large figures in the middle"},
 	{Name: "line", Title: "One line", Sketch: "h1,6,6,3 h9,5,2,4 h12,5,2,4 h15,5,2,4 t19,7,4,2", What: "words, figures and the day beside each other"},
-	{Name: "plate", Title: "Plate", Sketch: "c3,1,18,14 h6,5,3,4 h11,5,3,4 h16,5,3,4 t8,11,8,1", What: "on a framed plate"},
+	{Name: "plate", Title: "Plate", Sketch: "c3,1,18,14 h6,5,3,4 h11,5,3,4 h16,5,3,4 t8,11,8,1", What: "on a framed plate", On: OnCard},
 }}
 
 // till is where one orders.
@@ -44,12 +44,12 @@ var till = Family{Name: "till", Title: "Checkout", is: func(h Holds) bool { retu
 var closing = Family{Name: "closing", Title: "Call", is: func(h Holds) bool { return h.has(m.Press) && h.only(m.Head, m.Words, m.Press, m.Rule) && h.Words < 300 }, alone: []Manner{
 	{Name: "centred", Title: "In the middle", Sketch: "h4,4,16,3 b9,9,6,3", What: "large, the button under it"},
 	{Name: "line", Title: "One line", Sketch: "h1,6,12,3 b17,6,6,3", What: "heading at the left, button at the right", Leans: true},
-	{Name: "plate", Title: "Plate", Sketch: "n2,1,20,14 l6,4,12,2 b9,9,6,3", What: "on a plate of its own in the band"},
+	{Name: "plate", Title: "Plate", Sketch: "n2,1,20,14 l6,4,12,2 b9,9,6,3", What: "on a plate of its own in the band", On: OnTurned},
 }}
 
 // catching asks for something to be filled in.
 var catching = Family{Name: "catching", Title: "Form", is: func(h Holds) bool { return h.has(m.Ask) }, alone: []Manner{
-	{Name: "card", Title: "Card", Sketch: "c6,1,12,14 h8,3,8,2 t8,6,8,3 b8,11,8,2", What: "form and words on a card in the middle"},
+	{Name: "card", Title: "Card", Sketch: "c6,1,12,14 h8,3,8,2 t8,6,8,3 b8,11,8,2", What: "form and words on a card in the middle", On: OnCard},
 	{Name: "split", Title: "Words and form", Sketch: "h1,4,9,2 t1,7,8,4 c13,2,10,12 t14,4,8,4 b14,10,8,2", What: "words at the left, the form at the right", Leans: true},
 	{Name: "line", Title: "One line", Sketch: "h6,3,12,2 c3,8,11,3 b15,8,6,3", What: "field and button beside each other, under the heading"},
 }}

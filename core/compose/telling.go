@@ -61,7 +61,7 @@ var questions = Family{Name: "questions", Title: "Questions", is: func(h Holds) 
 var table = Family{Name: "table", Title: "Facts", is: func(h Holds) bool { return h.has(m.Table) }, alone: []Manner{
 	{Name: "column", Title: "Column", Sketch: "h5,1,9,2 t5,5,6,9 t15,5,4,9", What: "one measure in the middle"},
 	{Name: "margin", Title: "Heading at the side", Sketch: "h1,2,6,2 t9,2,7,12 t19,2,4,12", What: "the heading at the left, the rows beside it", Leans: true},
-	{Name: "plate", Title: "Plate", Sketch: "c3,1,18,14 t5,4,7,9 t15,4,4,9", What: "on a framed plate"},
+	{Name: "plate", Title: "Plate", Sketch: "c3,1,18,14 t5,4,7,9 t15,4,4,9", What: "on a framed plate", On: OnCard},
 }}
 
 // footer says who the store is.

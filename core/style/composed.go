@@ -35,6 +35,17 @@ func (h House) Composed() string {
 		phone, wide := min(math.Pow(ratio, s.phone), s.most), min(math.Pow(ratio, s.wide), s.mostBy)
 		b.WriteString("--" + s.name + ":" + between(phone, wide))
 	}
+	// What is written on night, and what lies on a sheet there, take the inks of each.
+	night, late := h.Colour("night"), h.Shade("late")
+	for _, name := range []string{"urgent", "good", "link"} {
+		c := h.ink(name)
+		shade, ok := Readable(c, ForText, night, late)
+		if !ok {
+			shade = h.Shade("on-night")
+		}
+		b.WriteString(";--day-" + name + ":" + c.String() + ";--night-" + name + ":" + shade.String())
+	}
+	b.WriteString(";--day-quiet:" + h.Shade("quiet").String() + ";--day-rule:" + h.Shade("rule").String())
 	b.WriteString(";--heavy:" + choice(Weights, h.Weight, 1).CSS + ";--airy:" + choice(Airs, h.Air, 1).CSS + "}")
 	return b.String()
 }

@@ -314,16 +314,21 @@ func (h House) Equal(other House) bool {
 // inks are the colours, beside that of the words, in which pages write.
 var inks = []string{"urgent", "good", "quiet", "link", "mist", "lamp"}
 
+// ink is a colour in which pages write, chosen or computed.
+func (h House) ink(name string) Colour {
+	if c := h.Colour(name); c != (Colour{}) {
+		return c
+	}
+	return h.Shade(name)
+}
+
 // InksOn declares the inks that would not be read on a ground of a band's own,
 // each in the nearest shade that is: CSS declarations. An ink for which there is
 // none becomes the colour of the words.
 func (h House) InksOn(words Colour, grounds ...Colour) string {
 	var out []string
 	for _, name := range inks {
-		c := h.Colour(name)
-		if c == (Colour{}) {
-			c = h.Shade(name)
-		}
+		c := h.ink(name)
 		if Worst(c, grounds...) >= ForText {
 			continue
 		}
