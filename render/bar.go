@@ -3,6 +3,7 @@ package render
 import (
 	"bytes"
 	"html/template"
+	"strings"
 
 	"chrysagon/core/compose"
 	"chrysagon/core/facts"
@@ -22,7 +23,7 @@ var bar = template.Must(template.New("bar").Parse(`<aside class="bar" id="bar" a
 func (r *Renderer) bar(c *pieces.Context, page manuscript.Page, body template.HTML) (template.HTML, error) {
 	schema := r.Registry.Schema()
 	cart := c.Cart()
-	if c.Composition == compose.First || len(cart) != 1 || schema.Filled(page) || !bytes.Contains([]byte(body), []byte(`id="checkout"`)) {
+	if c.Composition == compose.First || len(cart) != 1 || schema.Filled(page) || !strings.Contains(string(body), `id="checkout"`) {
 		return "", nil
 	}
 	product := c.Facts.Products[cart[0].ProductID]

@@ -54,6 +54,9 @@ type Input struct {
 	Composition int           // in which it is drawn; 0: [compose.Version]
 }
 
+// composition is the one in which it is drawn.
+func (in Input) composition() int { return cmp.Or(in.Composition, compose.Version) }
+
 // Result is a drawn page.
 type Result struct {
 	HTML     []byte
@@ -92,7 +95,7 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 	}
 	c := &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
-		Composition: cmp.Or(in.Composition, compose.Version), Icon: r.Assets.Icon, Seal: seal, Leading: r.Registry.Schema().Leading(in.Page),
+		Composition: in.composition(), Icon: r.Assets.Icon, Seal: seal, Leading: r.Registry.Schema().Leading(in.Page),
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}

@@ -13,17 +13,13 @@ func sceneOf(b manuscript.Band, prefix string) (scene.Scene, bool) {
 		return scene.Scene{}, false
 	}
 	s, ok := scene.Of(b.Look.At(prefix, "scene"))
-	return s, ok && s.Of != scene.Ornament && s.Light == (b.Tone != manuscript.Night)
+	return s, ok && s.Suits(b.Tone)
 }
 
 // sceneClass names how much of a band its scene asks for: a subject needs room beside the
 // words or under them, a flat one lies under all of it.
 func sceneClass(b manuscript.Band) string {
-	s, ok := sceneOf(b, style.Wide)
-	switch {
-	case !ok:
-		return ""
-	case s.Flat:
+	if s, ok := sceneOf(b, style.Wide); !ok || s.Flat {
 		return ""
 	}
 	return " scened"

@@ -24,7 +24,7 @@ func (r *Renderer) Style(in Input) string {
 		bands = append(slices.Clone(bands), r.storeFoot())
 	}
 	kinds := manuscript.Page{Bands: bands}.Kinds()
-	if composition := cmp.Or(in.Composition, compose.Version); composition < compose.Version {
+	if composition := in.composition(); composition < compose.Version {
 		css.WriteString(r.Assets.Past(composition, "page"))
 		for _, kind := range kinds {
 			css.WriteString(r.Assets.Past(composition, "pieces/"+kind))
@@ -133,7 +133,7 @@ func (r *Renderer) looks(in Input) string {
 	css.WriteString(in.Page.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "main", On: style.OnPage}))
 	for _, b := range in.Page.Bands {
 		css.WriteString(b.Look.CSS(style.Under{House: in.Facts.Store.House, Selector: "#band-" + b.ID, On: style.OnBand, Address: address, Focus: focus, Scene: scenery(in.Facts.Store.House, b)}))
-		if c := cmp.Or(in.Composition, compose.Version); c == compose.First || compose.Of(r.Registry.Schema(), b).Manner.On == compose.OnBand {
+		if in.composition() == compose.First || compose.Of(r.Registry.Schema(), b).Manner.On == compose.OnBand {
 			css.WriteString(inks(in, b))
 		}
 		reordered := false

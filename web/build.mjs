@@ -58,7 +58,7 @@ for (const kind of kinds) {
 // How bands are composed: a sheet for a family or a shape, and one for each of its manners.
 const composing = join(root, 'web/styles/compose')
 for (const file of readdirSync(composing, { recursive: true }))
-  if (file.endsWith('.scss'))
+  if (file.endsWith('.scss') && !file.includes('_'))
     writeFileSync(join(dist, 'compose', `${file.slice(0, -5).replace('/', '.')}.css`), style(join(composing, file)))
 // What former compositions came to is kept as it was: what is live is still drawn with it.
 for (const number of readdirSync(join(root, 'web/styles')).filter((name) => /^\d+$/.test(name)))

@@ -216,8 +216,8 @@ func (s screen) grounds(h style.House, page style.Look, b manuscript.Band) []sty
 	if c := s.colour(h, "ground", b.Look); c != nil {
 		return []style.Colour{*c}
 	}
-	if b.Look.At(s.prefix, "scene") != "" && b.Tone != manuscript.Night { // its sky goes through all of these
-		return []style.Colour{h.Colour("card"), h.Colour("paper"), h.Shade("sand")}
+	if b.Look.At(s.prefix, "scene") != "" {
+		return h.UnderScene(b.Tone != manuscript.Night)
 	}
 	switch b.Tone {
 	case manuscript.Night:

@@ -4,6 +4,7 @@ package compose
 
 import (
 	"slices"
+	"unicode/utf8"
 
 	"chrysagon/core/manuscript"
 )
@@ -110,7 +111,7 @@ func Look(s manuscript.Schema, b manuscript.Band) Holds {
 					h.Items = max(h.Items, len(p.Fields.List(f.Name)))
 				}
 			}
-			p.Fields.EachText(func(_, text string) { h.Words += len([]rune(text)) })
+			p.Fields.EachText(func(_, text string) { h.Words += utf8.RuneCountInString(text) })
 		}
 		if figures == len(c.Pieces) && figures > 0 {
 			pictures++
@@ -171,27 +172,24 @@ func Of(s manuscript.Schema, b manuscript.Band) Set {
 	h := Look(s, b)
 	f := familyOf(h)
 	list := f.manners(h)
-	if i := slices.IndexFunc(list, func(m Manner) bool { return m.Name == b.Manner }); i >= 0 {
-		return Set{f, list[i], h.shape(), h.few()}
+	at := index(list, b.Manner)
+	if at < 0 {
+		at = f.fitting(h, list)
 	}
-	return Set{f, f.fitting(h, list), h.shape(), h.few()}
+	return Set{f, list[at], h.shape(), h.few()}
 }
 
 // Manners lists those in which a band can be set, the best first.
 func Manners(s manuscript.Schema, b manuscript.Band) []Manner {
 	h := Look(s, b)
 	f := familyOf(h)
-	list := slices.Clone(f.manners(h))
-	best := slices.IndexFunc(list, func(m Manner) bool { return m.Name == f.fitting(h, list).Name })
-	first := list[best]
-	return append([]Manner{first}, slices.Delete(list, best, best+1)...)
+	list := f.manners(h)
+	best := f.fitting(h, list)
+	return slices.Concat(list[best:best+1], list[:best], list[best+1:])
 }
 
-// Next is the manner after (or, by -1, before) the one in which a band is set, by turns.
-func Next(s manuscript.Schema, b manuscript.Band, by int) Manner {
-	list, now := Manners(s, b), Of(s, b).Manner
-	at := slices.IndexFunc(list, func(m Manner) bool { return m.Name == now.Name })
-	return list[(at+by+len(list))%len(list)]
+func index(list []Manner, name string) int {
+	return slices.IndexFunc(list, func(m Manner) bool { return m.Name == name })
 }
 
 func familyOf(h Holds) Family {
@@ -228,11 +226,10 @@ func (h Holds) shape() Shape {
 	return Alone
 }
 
-func (f Family) fitting(h Holds, list []Manner) Manner {
-	if f.best != nil {
-		if i := slices.IndexFunc(list, func(m Manner) bool { return m.Name == f.best(h) }); i >= 0 {
-			return list[i]
-		}
+// fitting is the place of the manner that suits best.
+func (f Family) fitting(h Holds, list []Manner) int {
+	if f.best == nil {
+		return 0
 	}
-	return list[0]
+	return max(index(list, f.best(h)), 0)
 }

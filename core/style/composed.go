@@ -25,7 +25,7 @@ var steps = []struct {
 // Composed writes what the present composition asks of a house beside its style sheet:
 // sizes that grow with the screen.
 func (h House) Composed() string {
-	ratio, _ := strconv.ParseFloat(choice(Scales, h.Scale, 1).CSS, 64) // our own list
+	ratio, _ := strconv.ParseFloat(scale.Of(h).CSS, 64) // our own list
 	var b strings.Builder
 	b.WriteString(":root{")
 	for i, s := range steps {
@@ -46,13 +46,13 @@ func (h House) Composed() string {
 		b.WriteString(";--day-" + name + ":" + c.String() + ";--night-" + name + ":" + shade.String())
 	}
 	b.WriteString(";--day-quiet:" + h.Shade("quiet").String() + ";--day-rule:" + h.Shade("rule").String())
-	b.WriteString(";--heavy:" + choice(Weights, h.Weight, 1).CSS + ";--airy:" + choice(Airs, h.Air, 1).CSS + "}")
+	b.WriteString(";--heavy:" + weight.Of(h).CSS + ";--airy:" + air.Of(h).CSS + "}")
 	return b.String()
 }
 
 // Finish writes what a house says of single things, framed pictures and buttons; it comes
 // after the styles of pieces, which would have the last word otherwise.
-func (h House) Finish() string { return choice(Frames, h.Frame, 0).CSS + h.buttons() }
+func (h House) Finish() string { return framed.Of(h).CSS + h.buttons() }
 
 // between is a size that grows evenly from one on a screen of 390 px to one at 1280 px,
 // in rem of 16 px, and holds outside of them.

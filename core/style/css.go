@@ -18,9 +18,9 @@ type Under struct {
 	// Focus gives the place of a picture that stays in view unless the look says
 	// otherwise, in percent; nil: the middle.
 	Focus func(id string) (x, y int)
-	// Scene gives the address of a scene, drawn for a phone or for a wide screen; "" when
-	// there is none of that name, or it does not suit what stands on it.
-	// and the colour at its upper edge.
+	// Scene gives the address of a scene, drawn for a phone or for a wide screen, and the
+	// colour at its upper edge; "" when there is none of that name, or it does not suit
+	// what stands on it.
 	Scene func(name string, phone bool) (path, top string)
 }
 
@@ -136,7 +136,7 @@ func declaration(p Property, value string, u Under) string {
 		case "colour":
 			return "" // see [Look.pressed]
 		case "corner":
-			return strings.Replace(choice(corners, value, 0).CSS, "border-radius", "--corner", 1)
+			return strings.Replace(choice(corners, value).CSS, "border-radius", "--corner", 1)
 		}
 	}
 	if p.Name == "colour" && u.On == OnPiece {
@@ -186,7 +186,7 @@ func (l Look) ground(u Under, prefix string, width int) string {
 	}
 	shade := fmt.Sprintf("rgb(%d %d %d/%d%%)", veil.R, veil.G, veil.B, share)
 	return fmt.Sprintf("background-image:linear-gradient(%s,%s),url(%q);%s;background-position:%s%% %s%%;background-repeat:no-repeat",
-		shade, shade, path, choice(fits, l.at(prefix, "fit", "cover"), 0).CSS, l.at(prefix, "focus_x", strconv.Itoa(x)), l.at(prefix, "focus_y", strconv.Itoa(y)))
+		shade, shade, path, choice(fits, l.at(prefix, "fit", "cover")).CSS, l.at(prefix, "focus_x", strconv.Itoa(x)), l.at(prefix, "focus_y", strconv.Itoa(y)))
 }
 
 // scene lays a scene under a band: it fills it, and keeps its lower right corner in sight.

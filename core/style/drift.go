@@ -118,7 +118,7 @@ func (p Property) Say(value string) string {
 	case value == "":
 		return "like the house"
 	case p.Kind == IsChoice:
-		return choice(p.Choices, value, 0).Label
+		return choice(p.Choices, value).Label
 	case p.Kind == IsNumber:
 		return value + " " + p.Unit
 	}

@@ -56,22 +56,26 @@ var (
 	Airs    = []Choice{{"dense", "close together", ".72"}, {"even", "with room", "1"}, {"wide", "with much room", "1.3"}}
 	Frames  = []Choice{
 		{"sheet", "on a sheet whose edge shows", ""},
-		{"plain", "on plain ground", ".framed{padding:4%}.r-figure:has(>.framed)::after{content:none}"},
-		{"line", "between two lines", ".framed{background:none;border:1px solid var(--rule);outline:1px solid var(--rule);outline-offset:5px}.r-figure:has(>.framed)::after{content:none}"},
-		{"round", "in rounded corners", ".framed{border-radius:calc(var(--u)*4)}.r-figure:has(>.framed)::after{content:none}"},
+		{"plain", "on plain ground", ".framed{padding:4%}" + noSheet},
+		{"line", "between two lines", ".framed{background:none;border:1px solid var(--rule);outline:1px solid var(--rule);outline-offset:5px}" + noSheet},
+		{"round", "in rounded corners", ".framed{border-radius:calc(var(--u)*4)}" + noSheet},
 		{"arch", "under an arch", ".framed{border-radius:50vw 50vw 0 0;padding:12% 12% 4%}.r-figure:has(>.framed)::after{border-radius:50vw 50vw 0 0}"},
-		{"duotone", "in two tones of the house", ".framed{filter:grayscale(1) contrast(1.05);mix-blend-mode:multiply;background:none}.r-figure:has(>.framed){background:color-mix(in oklab,var(--action) 34%,var(--card))}.r-figure:has(>.framed)::after{content:none}"},
+		{"duotone", "in two tones of the house", ".framed{filter:grayscale(1) contrast(1.05);mix-blend-mode:multiply;background:none}.r-figure:has(>.framed){background:color-mix(in oklab,var(--action) 34%,var(--card))}" + noSheet},
 	}
 	Hovers = []Choice{{"lighten", "grow lighter", ""}, {"darken", "grow darker", ""}, {"lift", "rise a little", ""}}
 )
 
-func choice(list []Choice, value string, otherwise int) Choice {
+// noSheet takes away the sheet on which a framed picture lies.
+const noSheet = ".r-figure:has(>.framed)::after{content:none}"
+
+// choice is the one of that value, or the first.
+func choice(list []Choice, value string) Choice {
 	for _, c := range list {
 		if c.Value == value {
 			return c
 		}
 	}
-	return list[otherwise]
+	return list[0]
 }
 
 // Validate refuses a house that is not made of known parts, with the place.
@@ -92,12 +96,9 @@ func (h House) Validate() error {
 			return fmt.Errorf("%s: %q is not one of the type families", f.place, f.id)
 		}
 	}
-	for _, s := range []struct {
-		place, value string
-		list         []Choice
-	}{{"scale", h.Scale, Scales}, {"corner", h.Corner, Corners}, {"shadow", h.Shadow, Shadows}, {"button", h.Button, Buttons}, {"hover", h.Hover, Hovers}, {"weight", h.Weight, Weights}, {"air", h.Air, Airs}, {"frame", h.Frame, Frames}} {
-		if s.value != "" && !slices.ContainsFunc(s.list, func(c Choice) bool { return c.Value == s.value }) {
-			return fmt.Errorf("%s: %q is not one of its choices", s.place, s.value)
+	for _, s := range Settings {
+		if v := s.Chosen(h); v != "" && s.index(v) < 0 {
+			return fmt.Errorf("%s: %q is not one of its choices", s.Name, v)
 		}
 	}
 	return nil
@@ -263,7 +264,7 @@ func (h House) CSS(path func(string) string) string {
 	for _, s := range h.Shades() {
 		fmt.Fprintf(&b, ";--%s:%s", s.Name, s.Colour)
 	}
-	fmt.Fprintf(&b, ";--edge:%s;--corner:%s;--shadow:%s", h.edge(), choice(Corners, h.Corner, 1).CSS, choice(Shadows, h.Shadow, 0).CSS)
+	fmt.Fprintf(&b, ";--edge:%s;--corner:%s;--shadow:%s", h.edge(), corner.Of(h).CSS, shadow.Of(h).CSS)
 	small, large := h.sizes()
 	for i := range small {
 		fmt.Fprintf(&b, ";--h%d:clamp(%.2frem,%.1fvw,%.2frem)", 3-i, small[i], 100*large[i]/57, large[i])
@@ -295,7 +296,7 @@ func (h House) buttons() string {
 // wide screen, in rem: copy times the scale, once, twice and three times over,
 // a little less on a phone.
 func (h House) sizes() (small, large [3]float64) {
-	ratio, _ := strconv.ParseFloat(choice(Scales, h.Scale, 1).CSS, 64) // our own list
+	ratio, _ := strconv.ParseFloat(scale.Of(h).CSS, 64) // our own list
 	wide := 1.0
 	for i := range large {
 		wide *= ratio
@@ -320,6 +321,15 @@ func (h House) ink(name string) Colour {
 		return c
 	}
 	return h.Shade(name)
+}
+
+// UnderScene are the colours on which words of a scene stand: those of its sky or its
+// paper by day, those of its night.
+func (h House) UnderScene(day bool) []Colour {
+	if day {
+		return []Colour{h.Colour("card"), h.Colour("paper"), h.Shade("sand")}
+	}
+	return []Colour{h.Colour("night"), h.Shade("late")}
 }
 
 // InksOn declares the inks that would not be read on a ground of a band's own,

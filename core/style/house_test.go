@@ -26,7 +26,9 @@ func anyHouse(t *rapid.T) style.House {
 	family := func() string { return rapid.SampledFrom(style.Families).Draw(t, "family").ID }
 	pick := func(list []style.Choice) string { return rapid.SampledFrom(list).Draw(t, "choice").Value }
 	h.Heads, h.Body = family(), family()
-	h.Scale, h.Corner, h.Shadow, h.Button, h.Hover = pick(style.Scales), pick(style.Corners), pick(style.Shadows), pick(style.Buttons), pick(style.Hovers)
+	for _, s := range style.Settings {
+		s.Put(&h, pick(s.Choices))
+	}
 	return h
 }
 

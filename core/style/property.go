@@ -82,7 +82,7 @@ func percent(property string) func(string) string {
 }
 
 func chosen(list []Choice) func(string) string {
-	return func(v string) string { return choice(list, v, 0).CSS }
+	return func(v string) string { return choice(list, v).CSS }
 }
 
 // How words are aligned, words that are no text of their own follow: a list's marks,

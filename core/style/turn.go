@@ -12,46 +12,27 @@ type Turn struct {
 	mix         func(h House) map[string]Colour // colours that change
 }
 
-// move brings a setting one step along its list, or to its end.
+// move brings a setting so many steps along its list, or to its end.
 type move struct {
-	what string
-	list []Choice
-	of   func(*House) *string
-	by   int
-	from int // where an unset one stands
-}
-
-func settings() map[string]move {
-	return map[string]move{
-		"size of the headings":   {list: Scales, of: func(h *House) *string { return &h.Scale }, from: 1},
-		"weight of the headings": {list: Weights, of: func(h *House) *string { return &h.Weight }, from: 1},
-		"room":                   {list: Airs, of: func(h *House) *string { return &h.Air }, from: 1},
-		"corners":                {list: Corners, of: func(h *House) *string { return &h.Corner }, from: 1},
-		"shadows":                {list: Shadows, of: func(h *House) *string { return &h.Shadow }, from: 0},
-	}
-}
-
-func by(what string, step int) move {
-	m := settings()[what]
-	m.what, m.by = what, step
-	return m
+	Setting
+	by int
 }
 
 // Turns are the words. What each moves is taste, and ours; every colour it comes to is
 // brought to where it reads.
 var Turns = []Turn{
-	{"calmer", "calmer", []move{by("size of the headings", -1), by("weight of the headings", -1), by("room", 1), by("shadows", -1)}, func(h House) map[string]Colour {
+	{"calmer", "calmer", []move{{scale, -1}, {weight, -1}, {air, 1}, {shadow, -1}}, func(h House) map[string]Colour {
 		return map[string]Colour{"action": Mix(h.Colour("action"), h.Colour("ink"), 0.18), "paper": Mix(h.Colour("paper"), h.Colour("card"), 0.4)}
 	}},
-	{"bolder", "bolder", []move{by("size of the headings", 1), by("weight of the headings", 1)}, func(h House) map[string]Colour {
+	{"bolder", "bolder", []move{{scale, 1}, {weight, 1}}, func(h House) map[string]Colour {
 		return map[string]Colour{"action": vivid(h.Colour("action"), 1.25), "night": Mix(h.Colour("night"), Colour{}, 0.2)}
 	}},
-	{"warmer", "warmer", []move{by("corners", 1)}, func(h House) map[string]Colour {
+	{"warmer", "warmer", []move{{corner, 1}}, func(h House) map[string]Colour {
 		amber := Colour{0xe0, 0x90, 0x30}
 		return map[string]Colour{"paper": Mix(h.Colour("paper"), amber, 0.07), "action": Mix(h.Colour("action"), amber, 0.22), "night": Mix(h.Colour("night"), Colour{0x5a, 0x20, 0x10}, 0.18)}
 	}},
-	{"denser", "denser", []move{by("room", -1), by("size of the headings", -1)}, nil},
-	{"formal", "more formal", []move{by("corners", -1), by("weight of the headings", -1), by("shadows", -1)}, func(h House) map[string]Colour {
+	{"denser", "denser", []move{{air, -1}, {scale, -1}}, nil},
+	{"formal", "more formal", []move{{corner, -1}, {weight, -1}, {shadow, -1}}, func(h House) map[string]Colour {
 		return map[string]Colour{"action": Mix(h.Colour("action"), h.Colour("night"), 0.3), "paper": Mix(h.Colour("paper"), Colour{0xf4, 0xf4, 0xf2}, 0.5)}
 	}},
 }
@@ -72,14 +53,10 @@ func (h House) Turned(word string) (House, []string) {
 	}
 	out, moved := h, []string(nil)
 	for _, m := range Turns[i].moves {
-		at := slices.IndexFunc(m.list, func(c Choice) bool { return c.Value == *m.of(&h) })
-		if at < 0 {
-			at = m.from
-		}
-		to := min(max(at+m.by, 0), len(m.list)-1)
-		if to != at {
-			*m.of(&out) = m.list[to].Value
-			moved = append(moved, m.what+": "+strings.Split(m.list[to].Label, ",")[0])
+		at := m.At(h)
+		if to := min(max(at+m.by, 0), len(m.Choices)-1); to != at {
+			m.Put(&out, m.Choices[to].Value)
+			moved = append(moved, m.What+": "+strings.Split(m.Choices[to].Label, ",")[0])
 		}
 	}
 	if Turns[i].mix != nil {

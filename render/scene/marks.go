@@ -1,11 +1,14 @@
 package scene
 
 import (
+	"fmt"
 	"math"
 	"strings"
 )
 
 // What scenes are made of. Places and sizes are in the drawing's units.
+
+func write(b *strings.Builder, format string, args ...any) { fmt.Fprintf(b, format, args...) }
 
 // chance is a stream of numbers from 0 to 1 that is the same for the same seed: a linear
 // congruential generator (Numerical Recipes, 7.1, from memory).

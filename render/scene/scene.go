@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync"
 
+	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
 )
 
@@ -67,17 +68,16 @@ type frame struct {
 func (f *frame) add(format string, args ...any) { fmt.Fprintf(&f.out, format, args...) }
 
 // Draw draws a scene in the colours of a house, as an SVG document.
-func (s Scene) Draw(h style.House, phone bool) []byte { return []byte(tinted(s.drawing(phone), h)) }
-
-// Top is the colour at its upper edge, which goes on above it where a band is taller.
-func (s Scene) Top(h style.House) string {
-	f := &frame{w: 1, h: 1, floor: 1, s: 1}
-	s.draw(f)
-	return tinted(f.top, h)
+func (s Scene) Draw(h style.House, phone bool) []byte {
+	svg, _ := s.drawing(phone)
+	return []byte(tinted(svg, h))
 }
 
-// drawing is a scene before it is tinted.
-func (s Scene) drawing(phone bool) string {
+// Top is the colour at its upper edge, which goes on above it where a band is taller.
+func (s Scene) Top(h style.House) string { return tinted(s.known(false).top, h) }
+
+// drawing is a scene before it is tinted, and the name of the colour at its upper edge.
+func (s Scene) drawing(phone bool) (svg, top string) {
 	f := &frame{w: 1440, h: 720, x: 1060, y: 290, floor: 590, s: 1}
 	switch {
 	case s.Of == Ornament:
@@ -93,7 +93,7 @@ func (s Scene) drawing(phone bool) string {
 		fit = "xMidYMax slice"
 	}
 	open := fmt.Sprintf(`<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %g %g" preserveAspectRatio="%s">`, f.w, f.h, fit)
-	return open + f.out.String() + "</svg>"
+	return open + f.out.String() + "</svg>", f.top
 }
 
 // tinted puts the colours of a house where a drawing names them, as in {night}.
@@ -119,22 +119,27 @@ func (s Scene) Path(h style.House, phone bool) string {
 	for _, t := range style.Tokens {
 		colours.WriteString(strings.TrimPrefix(h.Colour(t.Name).String(), "#"))
 	}
-	return "/scenes/" + s.Name + "." + screen + "." + s.edition(phone) + "." + colours.String() + ".svg"
+	return "/scenes/" + s.Name + "." + screen + "." + s.known(phone).edition + "." + colours.String() + ".svg"
 }
 
-// editions are the hashes of drawings before they are tinted, by name and screen.
-var editions sync.Map
+// known is what need not be drawn again to be told of a drawing.
+type known struct{ edition, top string }
 
-// edition changes with the drawing.
-func (s Scene) edition(phone bool) string {
+// drawn keeps it by scene and screen.
+var drawn sync.Map
+
+// known tells the hash of a drawing before it is tinted, which changes with the drawing,
+// and the name of the colour at its upper edge.
+func (s Scene) known(phone bool) known {
 	key := fmt.Sprint(s.Name, phone)
-	if known, ok := editions.Load(key); ok {
-		return known.(string) //nolint:forcetypeassert // nothing else is kept there
+	if k, ok := drawn.Load(key); ok {
+		return k.(known) //nolint:forcetypeassert // nothing else is kept there
 	}
-	sum := sha256.Sum256([]byte(s.drawing(phone)))
-	hash := hex.EncodeToString(sum[:4])
-	editions.Store(key, hash)
-	return hash
+	svg, top := s.drawing(phone)
+	sum := sha256.Sum256([]byte(svg))
+	k := known{hex.EncodeToString(sum[:4]), top}
+	drawn.Store(key, k)
+	return k
 }
 
 // Find reads such an address: which scene, for which screen, in which colours.
@@ -152,9 +157,9 @@ func Find(path string) (s Scene, h style.House, phone, ok bool) {
 }
 
 // Grounds are the colours on which words of a scene stand: those of its sky, or of its paper.
-func (s Scene) Grounds(h style.House) []style.Colour {
-	if s.Light {
-		return []style.Colour{h.Colour("card"), h.Colour("paper"), h.Shade("sand")}
-	}
-	return []style.Colour{h.Colour("night"), h.Shade("late")}
+func (s Scene) Grounds(h style.House) []style.Colour { return h.UnderScene(s.Light) }
+
+// Suits tells whether the words of a band of that tone can be read on a scene.
+func (s Scene) Suits(tone manuscript.Tone) bool {
+	return s.Of != Ornament && s.Light == (tone != manuscript.Night)
 }

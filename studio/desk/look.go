@@ -50,7 +50,7 @@ type sceneChoice struct {
 func scenesFor(h style.House, tone manuscript.Tone, now string) []sceneChoice {
 	var out []sceneChoice
 	for _, s := range scene.All {
-		if s.Of != scene.Ornament && s.Light == (tone != manuscript.Night) {
+		if s.Suits(tone) {
 			out = append(out, sceneChoice{s.Name, s.Title, s.Path(h, false), s.Name == now})
 		}
 	}

@@ -1,7 +1,6 @@
 package house
 
 import (
-	"cmp"
 	"html/template"
 	"net/url"
 
@@ -48,22 +47,21 @@ type madeHouse struct {
 	style.Made
 	Query template.URL
 	Now   bool
-	Heads style.Family
 }
 
 func madeHouses(now style.House) []madeHouse {
 	var out []madeHouse
 	for _, m := range style.Houses {
-		h := m.House
-		h.Logo = now.Logo                                                                                                                                         // the logo is the store's, whatever its style
-		out = append(out, madeHouse{style.Made{Name: m.Name, Title: m.Title, What: m.What, House: h}, template.URL(houseQuery(h)), h.Equal(now), h.HeadFamily()}) //nolint:gosec // url.Values wrote it
+		m.House.Logo = now.Logo                                                                // the store's, whatever its style
+		out = append(out, madeHouse{m, template.URL(houseQuery(m.House)), m.House.Equal(now)}) //nolint:gosec // url.Values wrote it
 	}
 	return out
 }
 
+// houseSetting is a setting with the value that holds.
 type houseSetting struct {
-	Name, Label, Value string
-	Choices            []style.Choice
+	style.Setting
+	Value string
 }
 
 // askedHouse is what the form holds, over how the pages look now.
@@ -72,7 +70,10 @@ func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
 	if field("heads") == "" {
 		return now, nil
 	}
-	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Scale: field("scale"), Corner: field("corner"), Shadow: field("shadow"), Button: field("button"), Hover: field("hover"), Weight: field("weight"), Air: field("air"), Frame: field("frame"), Logo: field("logo")}
+	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Logo: field("logo")}
+	for _, s := range style.Settings {
+		s.Put(&h, field(s.Name))
+	}
 	for _, p := range style.Pairs {
 		if p.ID == field("pair") {
 			h.Heads, h.Body = p.Heads, p.Body
@@ -113,11 +114,9 @@ func (place *Place) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 		House: h, Shades: h.Shades(), Readings: h.Contrasts(), Families: style.Families, Pairs: style.Pairs, Pages: state.Drafts, Page: frame.Typed(c, "page"), Title: "House style", Said: said,
 		Made: madeHouses(h), Turns: style.Turns, Moved: moved,
 		Same: h.Equal(now), Undo: !before.Equal(now),
-		Settings: []houseSetting{
-			{"scale", "Headings grow", cmp.Or(h.Scale, "even"), style.Scales}, {"corner", "corners are", cmp.Or(h.Corner, "small"), style.Corners},
-			{"weight", "in a weight that is", cmp.Or(h.Weight, "even"), style.Weights}, {"air", "things stand", cmp.Or(h.Air, "even"), style.Airs}, {"frame", "framed pictures", cmp.Or(h.Frame, "sheet"), style.Frames},
-			{"shadow", "shadows", cmp.Or(h.Shadow, "none"), style.Shadows}, {"button", "buttons are", cmp.Or(h.Button, "solid"), style.Buttons}, {"hover", "and under the pointer they", cmp.Or(h.Hover, "lighten"), style.Hovers},
-		},
+	}
+	for _, setting := range style.Settings {
+		p.Settings = append(p.Settings, houseSetting{setting, setting.Of(h).Value})
 	}
 	if p.Live, err = place.Publishing.EveryLivePage(c); err != nil {
 		return p, err
@@ -178,9 +177,12 @@ func (place *Place) logoChooser(c fiber.Ctx, id string) (choose.Chooser, error) 
 
 // houseQuery writes a house as the query that askedHouse reads.
 func houseQuery(h style.House) string {
-	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "scale": {h.Scale}, "corner": {h.Corner}, "shadow": {h.Shadow}, "button": {h.Button}, "hover": {h.Hover}, "weight": {h.Weight}, "air": {h.Air}, "frame": {h.Frame}, "logo": {h.Logo}}
+	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "logo": {h.Logo}}
 	for _, t := range style.Tokens {
 		q.Set("c-"+t.Name, h.Colour(t.Name).String())
+	}
+	for _, s := range style.Settings {
+		q.Set(s.Name, s.Chosen(h))
 	}
 	return q.Encode()
 }

@@ -1,8 +1,0 @@
-package scene
-
-import (
-	"fmt"
-	"strings"
-)
-
-func write(b *strings.Builder, format string, args ...any) { fmt.Fprintf(b, format, args...) }
