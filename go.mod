@@ -3,7 +3,9 @@ module chrysagon
 go 1.26.8
 
 require (
+	github.com/Boostport/address v0.13.0
 	github.com/alexedwards/argon2id v1.0.0
+	github.com/andybalholm/brotli v1.2.6
 	github.com/arran4/golang-ical v0.3.4
 	github.com/boombuler/barcode v1.1.0
 	github.com/dlclark/regexp2 v1.11.0
@@ -48,8 +50,6 @@ require (
 )
 
 require (
-	github.com/Boostport/address v0.13.0 // indirect
-	github.com/andybalholm/brotli v1.2.6 // indirect
 	github.com/bahlo/generic-list-go v0.2.0 // indirect
 	github.com/buger/jsonparser v1.1.2 // indirect
 	github.com/ebitengine/purego v0.8.3 // indirect

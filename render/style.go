@@ -19,6 +19,7 @@ func (r *Renderer) Style(in Input) string {
 	var css strings.Builder
 	house := in.Facts.Store.House
 	css.WriteString(house.CSS(r.Assets.Path))
+	css.WriteString(house.Faces(r.Assets.Path, dressed(in.Page)...))
 	bands := in.Page.Bands
 	if in.Layout == "full" && !r.Registry.Schema().Has(in.Page, isLegal) {
 		bands = append(slices.Clone(bands), r.storeFoot())
@@ -50,6 +51,13 @@ func (r *Renderer) Style(in Input) string {
 		css.WriteString(".act[disabled]{opacity:1}")
 	}
 	return strings.ReplaceAll(css.String(), "\ufeff", "")
+}
+
+// dressed are the looks of a page's pieces.
+func dressed(page manuscript.Page) []style.Look {
+	var out []style.Look
+	page.Walk(func(_ manuscript.Band, p manuscript.Piece) { out = append(out, p.Look) })
+	return out
 }
 
 // sheets are those by which bands are composed, each once: families and shapes first, so
@@ -170,8 +178,12 @@ func focuses(in Input) []facts.Focus {
 // fonts are the addresses of the type families a page is set in.
 func (r *Renderer) fonts(h style.House) []string {
 	var out []string
-	for _, id := range h.Fonts() {
-		out = append(out, r.Assets.Path(id+".woff2"))
+	for _, f := range h.Fonts() {
+		if f.Own() {
+			out = append(out, "/types/"+f.ID)
+		} else {
+			out = append(out, r.Assets.Path(f.ID+".woff2"))
+		}
 	}
 	return out
 }

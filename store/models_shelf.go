@@ -40,6 +40,14 @@ type Handout struct {
 	AddedAt time.Time
 }
 
+// Type is one font file of the store's own; the house says what it is called.
+type Type struct {
+	ID      string `gorm:"primaryKey"`
+	Mime    string
+	Bytes   []byte
+	AddedAt time.Time
+}
+
 // Video is one video of the store's shelf.
 type Video struct {
 	ID      string `gorm:"primaryKey"`

@@ -46,3 +46,8 @@ func (l *Library) UploadFile(ctx context.Context, name string, raw []byte) (stor
 func (l *Library) Handout(ctx context.Context, hash string) (store.Handout, error) {
 	return store.One[store.Handout](l.Store.On(ctx).Where("hash = ?", hash), "There is no such file.")
 }
+
+// TypeFile reads a font file of the store's own.
+func (l *Library) TypeFile(ctx context.Context, id string) (store.Type, error) {
+	return store.One[store.Type](l.Store.On(ctx).Where("id = ?", id), "There is no such font file.")
+}

@@ -10,6 +10,7 @@ import (
 	"log"
 	"net"
 	"net/http"
+	"net/url"
 	"os"
 	"slices"
 	"strconv"
@@ -121,7 +122,7 @@ func ids() func() string {
 }
 
 // input reads what is asked: ?template=, or ?arrangement= with ?manner= and ?tone=; and
-// for both ?goods=, ?words=long, ?pictures=dark and ?house=.
+// for both what [moved] reads, ?goods=, ?words=long, ?pictures=dark and ?house=.
 func (d drawer) input(r *http.Request) (render.Input, error) {
 	asked, schema := r.URL.Query(), d.Registry.Schema()
 	in := world{goods: 4, long: asked.Get("words") == "long", dark: asked.Get("pictures") == "dark", house: houseOf(asked.Get("house"))}
@@ -156,8 +157,38 @@ func (d drawer) input(r *http.Request) (render.Input, error) {
 		}
 	}
 	page.Walk(func(_ manuscript.Band, p manuscript.Piece) { in.fill(schema[p.Kind], p) })
+	moved(&page, schema, asked)
 	f := in.facts()
 	return render.Input{Page: page, Title: "Looked at", Facts: f, Moment: noon, Layout: layout, Place: pieces.Place{Address: "looked-at"}}, nil
+}
+
+// moved puts what the hand moved on every band and piece that takes it: ?band.rim=torn,
+// ?piece.breadth=60, and with wide. before the name for wider screens.
+func moved(page *manuscript.Page, schema manuscript.Schema, asked url.Values) {
+	put := func(look *style.Look, on style.Scope, prefix string, takes func(style.Property) bool) {
+		for key := range asked {
+			name, is := strings.CutPrefix(key, prefix)
+			p, known := style.PropertyOf(strings.TrimPrefix(name, style.Wide))
+			one := style.Look{name: asked.Get(key)}
+			if !is || !known || !takes(p) || one.Validate(on) != nil {
+				continue
+			}
+			if *look == nil {
+				*look = style.Look{}
+			}
+			(*look)[name] = asked.Get(key)
+		}
+	}
+	for i := range page.Bands {
+		b := &page.Bands[i]
+		put(&b.Look, style.OnBand, "band.", func(style.Property) bool { return true })
+		for j := range b.Columns {
+			for k := range b.Columns[j].Pieces {
+				p := &b.Columns[j].Pieces[k]
+				put(&p.Look, style.OnPiece, "piece.", schema[p.Kind].Takes)
+			}
+		}
+	}
 }
 
 // fill puts the demo's goods, days and words where nothing stands yet.

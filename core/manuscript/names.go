@@ -121,7 +121,11 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 		n.Slots = append(n.Slots, id)
 	case Video:
 		n.Videos = append(n.Videos, id)
-	case Attribute, Line, Prose, Rich, Link, Choice, Sign, File, List:
+	case Sign:
+		if s, ok := SignOf(id); ok && s.Picture != "" {
+			n.take(Field{Type: Picture}, s.Picture, seen)
+		}
+	case Attribute, Line, Prose, Rich, Link, Choice, File, List:
 	}
 }
 

@@ -53,7 +53,12 @@ func (s Schema) Refer(p Page, to func(of FieldType, id string) string) Page {
 				values[f.Name] = referLink(text, to)
 			case Rich:
 				values[f.Name] = referRich(text, to)
-			case Attribute, Line, Prose, Choice, Sign, Slots, File, List:
+			case Sign:
+				if s, ok := SignOf(text); ok && s.Picture != "" {
+					s.Picture = to(Picture, s.Picture)
+					values[f.Name] = s.String()
+				}
+			case Attribute, Line, Prose, Choice, Slots, File, List:
 			}
 		})
 	})

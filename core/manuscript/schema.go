@@ -36,7 +36,7 @@ const (
 	Video     FieldType = "video"  // ID of a video
 	File      FieldType = "file"   // ID of a file; no field holds one, links lead to them
 	Slots     FieldType = "slots"  // length of appointments in minutes, one of Options
-	Sign      FieldType = "sign"   // name of an icon of the shipped set
+	Sign      FieldType = "sign"   // an icon, a picture or a typed sign; see [Signed]
 	Choice    FieldType = "choice" // one of Options
 	Link      FieldType = "link"   // where a link leads; see package target
 	List      FieldType = "list"   // items with fields of their own
@@ -74,6 +74,28 @@ type Kind struct {
 	// weight of words where there are none: its slip leaves them out.
 	Undrawn []string `json:"-"`
 	Traits  Traits   `json:"-"`
+}
+
+// Takes tells whether a property of looks changes anything of pieces of the kind.
+func (k Kind) Takes(p style.Property) bool {
+	if slices.Contains(k.Undrawn, p.Name) {
+		return false
+	}
+	switch p.Needs {
+	case style.Prices:
+		return k.Traits.Priced
+	case style.Pressed:
+		return k.Traits.Button || k.Traits.Pressed
+	case style.Pictured:
+		return k.Traits.Pictured
+	case style.Marked:
+		signed := false
+		for _, f := range k.Fields {
+			signed = signed || f.Type == Sign || slices.ContainsFunc(f.Items, func(one Field) bool { return one.Type == Sign })
+		}
+		return signed
+	}
+	return true
 }
 
 // Field returns the declaration of a field.
@@ -335,8 +357,8 @@ func (f Field) check(place string, value any) error {
 			return fault(place, "%s", err.Error())
 		}
 	}
-	if f.Type == Sign && text != "" && !identifier.MatchString(text) {
-		return fault(place, "%q is not the name of an icon", text)
+	if _, ok := SignOf(text); f.Type == Sign && text != "" && !ok {
+		return fault(place, "%q is neither an icon, nor a picture, nor a sign of at most %d characters", text, MostTyped)
 	}
 	if (f.Type == Choice || f.Type == Slots) && !slices.ContainsFunc(f.Options, func(o Option) bool { return o.Value == text }) {
 		return fault(place, "%q is not one of its choices", text)

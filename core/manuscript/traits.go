@@ -28,6 +28,7 @@ type Traits struct {
 	Books     bool   // visitors choose a time in it
 	Code      bool   // it shows a code, of its field “code”
 	Button    bool   // it is drawn as the house's button
+	Pressed   bool   // a button is among what it shows
 	Acts      bool   // something can be done with it
 	Silent    bool   // it writes no words on the band itself: it has none, or a ground of its own
 	Pictured  bool   // its pictures stand for themselves, so each needs words for who cannot see it

@@ -46,7 +46,7 @@ func (h House) Composed() string {
 		b.WriteString(";--day-" + name + ":" + c.String() + ";--night-" + name + ":" + shade.String())
 	}
 	b.WriteString(";--day-quiet:" + h.Shade("quiet").String() + ";--day-rule:" + h.Shade("rule").String())
-	b.WriteString(";--heavy:" + weight.Of(h).CSS + ";--airy:" + air.Of(h).CSS + "}")
+	b.WriteString(";--heavy:" + weight.Of(h).CSS + ";--airy:" + air.Of(h).CSS + ";--logo:" + mark.Of(h).CSS + "}")
 	return b.String()
 }
 

@@ -50,10 +50,10 @@ func (l Look) CSS(u Under) string {
 	}
 	for _, part := range Parts {
 		if on := l.of(u, "", part); on != "" {
-			fmt.Fprintf(&b, "%s %s{%s}", u.Selector, part, on)
+			b.WriteString(u.Selector + " " + string(part) + "{" + on + "}")
 		}
 		if on := l.of(u, Wide, part); on != "" {
-			fmt.Fprintf(&b, "@media(min-width:768px){%s %s{%s}}", u.Selector, part, on)
+			b.WriteString("@media(min-width:768px){" + u.Selector + " " + string(part) + "{" + on + "}}")
 		}
 	}
 	return b.String()
@@ -83,11 +83,20 @@ func (l Look) of(u Under, prefix string, part Part) string {
 	var out []string
 	for _, p := range Properties {
 		value, set := l[prefix+p.Name]
-		if !set || p.On&u.On == 0 || p.Of != part {
+		if !set || p.On&u.On == 0 {
 			continue
 		}
-		if p.Kind == IsColour {
+		if p.around != nil && part == "" {
+			out = append(out, p.around(value))
+		}
+		if p.Of != part {
+			continue
+		}
+		switch p.Kind { //nolint:exhaustive // the rest are what they say
+		case IsColour:
 			value = u.House.Look(value).String() // what is judged is what is drawn
+		case IsType:
+			value = u.House.Family(value).css()
 		}
 		out = append(out, declaration(p, value, u))
 	}
@@ -115,13 +124,20 @@ func (l Look) OnButton(h House, prefix string) (words, ground, hover Colour) {
 // pressed declares what a button's ground and words bring along: words that are
 // read on a ground of its own, and a ground under the pointer that is another.
 func (l Look) pressed(h House, prefix string) string {
+	paler := ""
+	if l[prefix+"hover"] != "" {
+		words, ground, _ := l.OnButton(h, prefix)
+		lighter, darker := h, h
+		lighter.Hover, darker.Hover = "", "darken"
+		paler = ";--paler:" + lighter.hover(ground, words).String() + ";--deeper:" + darker.hover(ground, words).String()
+	}
 	if _, ground := l[prefix+"ground"]; !ground {
 		if _, colour := l[prefix+"colour"]; !colour {
-			return ""
+			return strings.TrimPrefix(paler, ";")
 		}
 	}
 	words, ground, hover := l.OnButton(h, prefix)
-	out := "--on-action:" + words.String() + ";--own-words:" + words.String() + ";--hover:" + hover.String()
+	out := "--on-action:" + words.String() + ";--own-words:" + words.String() + ";--hover:" + hover.String() + paler
 	if l.At(prefix, "ground") != "" {
 		out += ";--own-ground:" + ground.String()
 	}
@@ -217,6 +233,9 @@ func (h House) Look(value string) Colour {
 	}
 	if value == "quiet" {
 		return h.Shade("quiet")
+	}
+	if brand.MatchString(value) {
+		return h.branded(value)
 	}
 	return h.Colour(value)
 }

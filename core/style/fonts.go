@@ -8,25 +8,26 @@ type Family struct {
 	Generic string // what stands in until it is there, or for letters it lacks
 	Least   int    // lightest and heaviest weight
 	Most    int
+	Format  string // of a file of the store's own; "": it ships
 }
 
 // Families are the type families a house can be set in.
 var Families = []Family{
-	{"fraunces", "Fraunces", "Georgia, serif", 100, 900},
-	{"source-serif-4", "Source Serif 4", "Georgia, serif", 200, 900},
-	{"literata", "Literata", "Georgia, serif", 200, 900},
-	{"lora", "Lora", "Georgia, serif", 400, 700},
-	{"newsreader", "Newsreader", "Georgia, serif", 200, 800},
-	{"bitter", "Bitter", "Georgia, serif", 100, 900},
-	{"playfair-display", "Playfair Display", "Georgia, serif", 400, 900},
-	{"figtree", "Figtree", "system-ui, sans-serif", 300, 900},
-	{"inter", "Inter", "system-ui, sans-serif", 100, 900},
-	{"source-sans-3", "Source Sans 3", "system-ui, sans-serif", 200, 900},
-	{"nunito-sans", "Nunito Sans", "system-ui, sans-serif", 200, 1000},
-	{"work-sans", "Work Sans", "system-ui, sans-serif", 100, 900},
-	{"manrope", "Manrope", "system-ui, sans-serif", 200, 800},
-	{"karla", "Karla", "system-ui, sans-serif", 200, 800},
-	{"rubik", "Rubik", "system-ui, sans-serif", 300, 900},
+	{"fraunces", "Fraunces", "Georgia, serif", 100, 900, ""},
+	{"source-serif-4", "Source Serif 4", "Georgia, serif", 200, 900, ""},
+	{"literata", "Literata", "Georgia, serif", 200, 900, ""},
+	{"lora", "Lora", "Georgia, serif", 400, 700, ""},
+	{"newsreader", "Newsreader", "Georgia, serif", 200, 800, ""},
+	{"bitter", "Bitter", "Georgia, serif", 100, 900, ""},
+	{"playfair-display", "Playfair Display", "Georgia, serif", 400, 900, ""},
+	{"figtree", "Figtree", "system-ui, sans-serif", 300, 900, ""},
+	{"inter", "Inter", "system-ui, sans-serif", 100, 900, ""},
+	{"source-sans-3", "Source Sans 3", "system-ui, sans-serif", 200, 900, ""},
+	{"nunito-sans", "Nunito Sans", "system-ui, sans-serif", 200, 1000, ""},
+	{"work-sans", "Work Sans", "system-ui, sans-serif", 100, 900, ""},
+	{"manrope", "Manrope", "system-ui, sans-serif", 200, 800, ""},
+	{"karla", "Karla", "system-ui, sans-serif", 200, 800, ""},
+	{"rubik", "Rubik", "system-ui, sans-serif", 300, 900, ""},
 }
 
 // FamilyOf returns the family of an ID, or the first.

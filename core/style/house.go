@@ -23,6 +23,9 @@ type House struct {
 	Air     string            `json:"air,omitempty"`    // how much room stands around things
 	Frame   string            `json:"frame,omitempty"`  // how framed pictures are set
 	Logo    string            `json:"logo,omitempty"`   // ID of the picture that stands for the store's name; empty: the name itself
+	Mark    string            `json:"mark,omitempty"`   // how large the logo is
+	Brand   []Brand           `json:"brand,omitempty"`  // colours beside those of the palette
+	Types   []Type            `json:"types,omitempty"`  // font files of the store's own
 }
 
 // Token is a named colour of the palette.
@@ -54,6 +57,7 @@ var (
 	Buttons = []Choice{{"solid", "filled", ""}, {"outline", "drawn in outline", ""}, {"pill", "filled, with round ends", ""}}
 	Weights = []Choice{{"light", "light", "450"}, {"even", "even", "650"}, {"heavy", "heavy", "800"}}
 	Airs    = []Choice{{"dense", "close together", ".72"}, {"even", "with room", "1"}, {"wide", "with much room", "1.3"}}
+	Marks   = []Choice{{"small", "small", "1.75rem"}, {"even", "as high as a line of the menu", "2.25rem"}, {"large", "large", "3.5rem"}, {"grand", "very large", "5.5rem"}}
 	Frames  = []Choice{
 		{"sheet", "on a sheet whose edge shows", ""},
 		{"plain", "on plain ground", ".framed{padding:4%}" + noSheet},
@@ -92,9 +96,12 @@ func (h House) Validate() error {
 		return fmt.Errorf("logo: %q is not the ID of a picture", h.Logo)
 	}
 	for _, f := range []struct{ place, id string }{{"heads", h.Heads}, {"body", h.Body}} {
-		if f.id != "" && !slices.ContainsFunc(Families, func(one Family) bool { return one.ID == f.id }) {
+		if _, known := h.known(f.id); f.id != "" && !known {
 			return fmt.Errorf("%s: %q is not one of the type families", f.place, f.id)
 		}
+	}
+	if err := cmp.Or(h.brandFault(), h.typeFault()); err != nil {
+		return err
 	}
 	for _, s := range Settings {
 		if v := s.Chosen(h); v != "" && s.index(v) < 0 {
@@ -232,29 +239,33 @@ func (h House) edge() Colour {
 }
 
 // HeadFamily and BodyFamily are the families of headings and of copy.
-func (h House) HeadFamily() Family { return FamilyOf(cmp.Or(h.Heads, "fraunces")) }
+func (h House) HeadFamily() Family { return h.set(h.Heads, "fraunces") }
 
 // BodyFamily is the family of everything but headings.
-func (h House) BodyFamily() Family { return FamilyOf(cmp.Or(h.Body, "figtree")) }
+func (h House) BodyFamily() Family { return h.set(h.Body, "figtree") }
+
+func (h House) set(id, otherwise string) Family {
+	if f, ok := h.known(id); ok {
+		return f
+	}
+	return FamilyOf(otherwise)
+}
 
 // LatinExtended are the signs that the second file of a family draws, as its package
 // divides them; a browser fetches it only for words that need it, such as Łódka.
 const LatinExtended = "U+0100-02BA,U+02BD-02C5,U+02C7-02CC,U+02CE-02D7,U+02DD-02FF,U+0304,U+0308,U+0329,U+1D00-1DBF,U+1E00-1E9F,U+1EF2-1EFF,U+2020,U+20A0-20AB,U+20AD-20C0,U+2113,U+2C60-2C7F,U+A720-A7FF"
 
-// Fonts are the IDs of the families in use, each once.
-func (h House) Fonts() []string {
-	return slices.Compact([]string{h.HeadFamily().ID, h.BodyFamily().ID})
+// Fonts are the families in use, each once.
+func (h House) Fonts() []Family {
+	return slices.Compact([]Family{h.HeadFamily(), h.BodyFamily()})
 }
 
 // CSS writes the house as a style sheet that comes after the ground's own and
 // before those of the pieces. path gives a font file's address.
 func (h House) CSS(path func(string) string) string {
 	var b strings.Builder
-	for _, id := range h.Fonts() {
-		f := FamilyOf(id)
-		for _, part := range []struct{ file, signs string }{{f.ID, ""}, {f.ID + "-ext", ";unicode-range:" + LatinExtended}} {
-			fmt.Fprintf(&b, "@font-face{font-family:'%s';src:url(%s) format('woff2');font-weight:%d %d;font-display:optional%s}", f.Name, path(part.file+".woff2"), f.Least, f.Most, part.signs)
-		}
+	for _, f := range h.Fonts() {
+		b.WriteString(f.face(path))
 	}
 	heads, body := h.HeadFamily(), h.BodyFamily()
 	fmt.Fprintf(&b, ":root{--heads:'%s',%s;--body:'%s',%s", heads.Name, heads.Generic, body.Name, body.Generic)
@@ -309,7 +320,7 @@ func (h House) sizes() (small, large [3]float64) {
 // Equal tells whether two houses look the same.
 func (h House) Equal(other House) bool {
 	same := func(string) string { return "" }
-	return h.Logo == other.Logo && h.CSS(same) == other.CSS(same) && h.Composed() == other.Composed() && h.Finish() == other.Finish()
+	return h.Logo == other.Logo && slices.Equal(h.Brand, other.Brand) && slices.Equal(h.Types, other.Types) && h.CSS(same) == other.CSS(same) && h.Composed() == other.Composed() && h.Finish() == other.Finish()
 }
 
 // inks are the colours, beside that of the words, in which pages write.

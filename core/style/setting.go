@@ -20,12 +20,13 @@ var (
 	framed = Setting{"frame", "framed pictures", "framed pictures", Frames, 0, func(h *House) *string { return &h.Frame }}
 	shadow = Setting{"shadow", "shadows", "shadows", Shadows, 0, func(h *House) *string { return &h.Shadow }}
 	button = Setting{"button", "buttons are", "buttons", Buttons, 0, func(h *House) *string { return &h.Button }}
+	mark   = Setting{"mark", "the logo is", "size of the logo", Marks, 1, func(h *House) *string { return &h.Mark }}
 	hover  = Setting{"hover", "and under the pointer they", "buttons under the pointer", Hovers, 0, func(h *House) *string { return &h.Hover }}
 )
 
 // Settings are all of them, in the order in which they are asked. A new one is a field of
 // House, its choices, a line above and its name here.
-var Settings = []Setting{scale, corner, weight, air, framed, shadow, button, hover}
+var Settings = []Setting{scale, corner, weight, air, framed, shadow, button, hover, mark}
 
 // Chosen is what a house has chosen; empty: nothing.
 func (s Setting) Chosen(h House) string { return *s.of(&h) }

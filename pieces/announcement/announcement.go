@@ -16,6 +16,7 @@ var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "announcement", Role: m.Notice, Title: "Announcement", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Announce one thing"},
 		{Name: "target", Label: "leads to", Type: m.Link},
+		{Name: "icon", Label: "with the sign", Type: m.Sign},
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
@@ -23,7 +24,7 @@ var Kind = pieces.Kind{
 			return nil
 		}
 		href, _ := c.Href(p.Fields.Text("target"))
-		return map[string]any{"Text": p.Fields.Text("text"), "Href": href}
+		return map[string]any{"Text": p.Fields.Text("text"), "Href": href, "Sign": c.Sign(p.Fields.Text("icon"))}
 	},
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
 		if _, ok := c.Href(p.Fields.Text("target")); ok {

@@ -16,7 +16,7 @@ var files embed.FS
 
 // Kind declares the answer.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "answer", Role: m.Press, Title: "Yes and no", Traits: m.Traits{Takes: m.TakesAnswer, Acts: true, Calls: func(f m.Fields) []m.Call {
+	Kind: m.Kind{Name: "answer", Role: m.Press, Title: "Yes and no", Traits: m.Traits{Pressed: true, Takes: m.TakesAnswer, Acts: true, Calls: func(f m.Fields) []m.Call {
 		return []m.Call{{Says: pieces.Or(f.Text("accept"), "Yes"), Target: string(target.Yes)}}
 	}}, Fields: []m.Field{
 		{Name: "accept", Label: "Yes", Type: m.Line, Empty: "Yes, add it to my order"},

@@ -24,7 +24,7 @@ var lengths = []m.Option{{Value: "15", Label: "15 minutes"}, {Value: "30", Label
 
 // Kind declares the chooser.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "appointment", Role: m.Ask, Title: "Appointment", Traits: m.Traits{Books: true, Silent: true, Mails: func(m.Fields) bool { return true }}, Fields: []m.Field{
+	Kind: m.Kind{Name: "appointment", Role: m.Ask, Title: "Appointment", Traits: m.Traits{Pressed: true, Books: true, Silent: true, Mails: func(m.Fields) bool { return true }}, Fields: []m.Field{
 		{Name: "minutes", Label: "Gives appointments of", Type: m.Slots, Default: "30", Options: lengths},
 		{Name: "what", Label: "What for", Type: m.Line, Empty: "A fitting in the loft, a call, a lesson"},
 		{Name: "label", Label: "Button", Type: m.Line, Empty: "Take this time"},

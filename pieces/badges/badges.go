@@ -29,7 +29,7 @@ var Kind = pieces.Kind{
 		var list []badge
 		for _, item := range p.Fields.List("items") {
 			if item.Text("text") != "" {
-				list = append(list, badge{c.Icon(pieces.Or(item.Text("icon"), "shield-check")), item.Text("text")})
+				list = append(list, badge{c.Sign(pieces.Or(item.Text("icon"), "shield-check")), item.Text("text")})
 			}
 		}
 		if list == nil {

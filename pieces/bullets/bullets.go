@@ -4,6 +4,7 @@ package bullets
 import (
 	"embed"
 	"html/template"
+	"slices"
 
 	m "chrysagon/core/manuscript"
 	"chrysagon/pieces"
@@ -13,6 +14,7 @@ import (
 var files embed.FS
 
 var (
+	// marks are those that are called something; any other sign can be chosen.
 	marks = []m.Option{
 		{Value: "check", Label: "ticks"}, {Value: "point", Label: "dots"}, {Value: "star", Label: "stars"}, {Value: "arrow-right", Label: "arrows"},
 		{Value: "x", Label: "crosses"}, {Value: "number", Label: "numbers"},
@@ -24,7 +26,7 @@ var (
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "bullets", Role: m.Reasons, Title: "List", Fields: []m.Field{
 		{Name: "items", Label: "Points", Type: m.List, Items: []m.Field{{Name: "text", Label: "Words", Type: m.Line, Empty: "Write a point"}}},
-		{Name: "mark", Label: "marked with", Type: m.Choice, Default: "check", Options: marks},
+		{Name: "mark", Label: "marked with", Type: m.Sign, Default: "check"},
 		{Name: "colour", Label: "in", Type: m.Choice, Default: "good", Options: colours},
 	}},
 	Files: files,
@@ -35,14 +37,19 @@ var Kind = pieces.Kind{
 		}
 		view := map[string]any{"Points": points, "Colour": pieces.Or(p.Fields.Text("colour"), "good")}
 		if mark := pieces.Or(p.Fields.Text("mark"), "check"); mark != "number" {
-			view["Mark"] = c.Icon(mark)
+			view["Mark"] = c.Sign(mark)
 		} else {
 			view["Mark"] = template.HTML("")
 			view["Numbered"] = true
 		}
 		return view
 	},
-	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
-		return pieces.Say("list-check", "List", " with "+pieces.Label(marks, p.Fields.Text("mark"), "check")+" in "+pieces.Label(colours, p.Fields.Text("colour"), "good"))
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
+		mark := pieces.Or(p.Fields.Text("mark"), "check")
+		called := c.Named(mark)
+		if slices.ContainsFunc(marks, func(o m.Option) bool { return o.Value == mark }) {
+			called = pieces.Label(marks, mark, "check")
+		}
+		return pieces.Say("list-check", "List", " with "+called+" in "+pieces.Label(colours, p.Fields.Text("colour"), "good"))
 	},
 }

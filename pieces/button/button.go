@@ -19,6 +19,8 @@ var Kind = pieces.Kind{
 	}}, Fields: []m.Field{
 		{Name: "label", Label: "Words", Type: m.Line, Empty: "Name the action"},
 		{Name: "target", Label: "leads to", Type: m.Link, Default: "checkout"},
+		{Name: "icon", Label: "with the sign", Type: m.Sign},
+		{Name: "icon_at", Label: "which stands", Type: m.Choice, Default: "before", Options: []m.Option{{Value: "before", Label: "before the words"}, {Value: "after", Label: "after them"}}},
 		{Name: "second", Label: "Second button", Type: m.Line, Empty: "Words of a second button, if there is one"},
 		{Name: "second_target", Label: "the second leads to", Type: m.Link},
 	}},
@@ -27,7 +29,11 @@ var Kind = pieces.Kind{
 		view := map[string]any{}
 		for name, target := range map[string]string{"label": pieces.Or(p.Fields.Text("target"), "checkout"), "second": p.Fields.Text("second_target")} {
 			if href, ok := c.Href(target); ok && p.Fields.Text(name) != "" {
-				view[name] = map[string]any{"Label": p.Fields.Text(name), "Href": href}
+				shown := map[string]any{"Label": p.Fields.Text(name), "Href": href}
+				if name == "label" {
+					shown[pieces.Or(p.Fields.Text("icon_at"), "before")] = c.Sign(p.Fields.Text("icon"))
+				}
+				view[name] = shown
 			}
 		}
 		if len(view) == 0 {

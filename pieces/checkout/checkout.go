@@ -38,7 +38,7 @@ var (
 var Kind = pieces.Kind{Kind: declared, Files: files, Live: true, View: view, Tell: tell, Sketch: sketch, Cart: cart, Filling: filling, Collects: collects}
 
 var declared = m.Kind{
-	Name: "checkout", Role: m.Till, Title: "Checkout", Traits: m.Traits{Priced: true,
+	Name: "checkout", Role: m.Till, Title: "Checkout", Traits: m.Traits{Pressed: true, Priced: true,
 		Takes: m.TakesOrder, Acts: true, Sold: Sold, Fills: Fills, Pays: pays, Orders: Form,
 		Calls: func(f m.Fields) []m.Call {
 			return []m.Call{{Says: pieces.Or(f.Text("button"), "Order"), Target: string(target.Checkout)}}

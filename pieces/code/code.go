@@ -13,7 +13,7 @@ var files embed.FS
 
 // Kind declares the code.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "code", Role: m.Press, Title: "Code to copy", Traits: m.Traits{Code: true}, Fields: []m.Field{
+	Kind: m.Kind{Name: "code", Role: m.Press, Title: "Code to copy", Traits: m.Traits{Pressed: true, Code: true}, Fields: []m.Field{
 		{Name: "code", Label: "Code", Type: m.Line, Empty: "FROST"},
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Say what it gives, and where it is typed"},
 	}},

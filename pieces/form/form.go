@@ -20,7 +20,7 @@ var kinds = []m.Option{
 
 // Kind declares the form.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "form", Role: m.Ask, Title: "Form", Traits: m.Traits{Asks: true, Acts: true, Calls: func(f m.Fields) []m.Call {
+	Kind: m.Kind{Name: "form", Role: m.Ask, Title: "Form", Traits: m.Traits{Pressed: true, Asks: true, Acts: true, Calls: func(f m.Fields) []m.Call {
 		return []m.Call{{Says: pieces.Or(f.Text("label"), "Send"), Target: m.Here}}
 	}, Mails: func(f m.Fields) bool { return f.Text("asks") == "message" || f.Text("gives") != "" }}, Fields: []m.Field{
 		{Name: "asks", Label: "Asks for", Type: m.Choice, Default: string(lead.OptIn), Options: kinds},

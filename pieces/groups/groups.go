@@ -20,6 +20,7 @@ var Kind = pieces.Kind{
 		{Name: "items", Label: "Groups", Type: m.List, Items: []m.Field{
 			{Name: "group", Label: "Group", Type: m.Group},
 			{Name: "text", Label: "Words", Type: m.Line, Empty: "Say whom it is for"},
+			{Name: "button", Label: "Button", Type: m.Line, Empty: "Words of a button, if there is one"},
 		}},
 	}},
 	Files: files,
@@ -44,7 +45,7 @@ var Kind = pieces.Kind{
 
 type card struct {
 	facts.Group
-	Text string
+	Text, Button string
 }
 
 // chosen lists the groups, and names one that no live page shows.
@@ -57,7 +58,7 @@ func chosen(c *pieces.Context, p m.Piece) (list []card, lost string) {
 		if g.Address == "" {
 			lost = g.Name
 		}
-		list = append(list, card{g, item.Text("text")})
+		list = append(list, card{g, item.Text("text"), item.Text("button")})
 	}
 	return list, lost
 }

@@ -23,9 +23,9 @@ var Kind = pieces.Kind{
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
-		return map[string]any{"Icon": c.Icon(pieces.Or(p.Fields.Text("icon"), "star")), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
+		return map[string]any{"Icon": c.Sign(pieces.Or(p.Fields.Text("icon"), "star")), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
 	},
-	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
-		return pieces.Say(pieces.Or(p.Fields.Text("icon"), "star"), "Icon", ": "+pieces.Or(p.Fields.Text("icon"), "star")+", "+pieces.Label(sizes, p.Fields.Text("size"), "middle"))
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
+		return pieces.Say(c.Thumb(pieces.Or(p.Fields.Text("icon"), "star")), "Icon", ": "+c.Named(pieces.Or(p.Fields.Text("icon"), "star"))+", "+pieces.Label(sizes, p.Fields.Text("size"), "middle"))
 	},
 }

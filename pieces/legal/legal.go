@@ -16,15 +16,22 @@ var files embed.FS
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "legal", Role: m.Foot, Title: "Legal footer", Traits: m.Traits{Legal: true, Row: &m.Row{Words: 0.9 * 17, Room: 8}}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Anything the law asks you to add"},
+		{Name: "links", Label: "Further links, in this order", Type: m.List, Most: 12, Bare: true, Items: []m.Field{
+			{Name: "text", Label: "Words", Type: m.Line, Empty: "What the link says"},
+			{Name: "target", Label: "leads to", Type: m.Link},
+		}},
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
-		return map[string]any{"Text": p.Fields.Text("text"), "Store": c.Facts.Store, "Pages": c.Facts.Legal}
+		return map[string]any{"Text": p.Fields.Text("text"), "Store": c.Facts.Store, "Pages": c.Facts.Legal, "Links": c.Links(p.Fields.List("links"))}
 	},
-	Tell: func(c *pieces.Context, _ m.Piece) pieces.Telling {
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
 		names := "privacy, terms, contact"
-		for _, p := range c.Facts.Legal {
-			names += ", " + p.Name
+		for _, page := range c.Facts.Legal {
+			names += ", " + page.Name
+		}
+		for _, l := range c.Links(p.Fields.List("links")) {
+			names += ", " + l.Label
 		}
 		return pieces.Say("scale", "Legal footer", " "+c.Facts.Store.LegalName+", "+names)
 	},

@@ -16,12 +16,28 @@ var files embed.FS
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "menu", Role: m.Foot, Title: "Menu", Traits: m.Traits{Acts: true, Menu: true, Row: &m.Row{Words: 17, Room: 12.8}}, Fields: []m.Field{
 		{Name: "home", Label: "First", Type: m.Line, Empty: "Words for the shop’s first page"},
+		{Name: "links", Label: "Links by hand, in this order", Type: m.List, Most: 12, Bare: true, Items: []m.Field{
+			{Name: "text", Label: "Words", Type: m.Line, Empty: "What the link says"},
+			{Name: "target", Label: "leads to", Type: m.Link},
+		}},
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
-		return map[string]any{"Home": pieces.Or(p.Fields.Text("home"), c.Facts.Store.Name), "Pages": c.Facts.Menu}
+		view := map[string]any{"Home": pieces.Or(p.Fields.Text("home"), c.Facts.Store.Name)}
+		if links := c.Links(p.Fields.List("links")); links != nil {
+			view["Links"] = links
+		} else {
+			view["Pages"] = c.Facts.Menu
+		}
+		return view
 	},
-	Tell: func(c *pieces.Context, _ m.Piece) pieces.Telling {
+	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
+		if byHand := len(p.Fields.List("links")); byHand > 0 {
+			if led := len(c.Links(p.Fields.List("links"))); led < byHand {
+				return pieces.Lack("menu-2", "Menu", fmt.Sprintf("has %d links by hand, of which %d have no words or lead nowhere", byHand, byHand-led))
+			}
+			return pieces.Say("menu-2", "Menu", fmt.Sprintf(": the first page and %d links by hand", byHand))
+		}
 		return pieces.Say("menu-2", "Menu", fmt.Sprintf(": the first page and %d live pages of the store", len(c.Facts.Menu)))
 	},
 }

@@ -34,7 +34,7 @@ func view(c *pieces.Context, p m.Piece) any {
 	var list []perk
 	for _, item := range p.Fields.List("items") {
 		if title := item.Text("title"); title != "" {
-			list = append(list, perk{c.Icon(pieces.Or(item.Text("icon"), "check")), title, item.Text("text")})
+			list = append(list, perk{c.Sign(pieces.Or(item.Text("icon"), "check")), title, item.Text("text")})
 		}
 	}
 	if list == nil {

@@ -18,7 +18,7 @@ var files embed.FS
 
 // Kind declares the product.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "product", Role: m.One, Title: "Product, large", Traits: m.Traits{Priced: true, Shows: true, Acts: true, Calls: func(f m.Fields) []m.Call {
+	Kind: m.Kind{Name: "product", Role: m.One, Title: "Product, large", Traits: m.Traits{Pressed: true, Priced: true, Shows: true, Acts: true, Calls: func(f m.Fields) []m.Call {
 		return []m.Call{{Says: f.Text("label"), Target: pieces.Or(f.Text("target"), string(target.Product)+":"+f.Text("product"))}}
 	}}, Fields: []m.Field{
 		{Name: "product", Label: "Show", Type: m.Product},

@@ -17,7 +17,7 @@ var files embed.FS
 
 // Kind declares the offers by turns.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Name: "rotate", Role: m.One, Title: "Offers by turns", Traits: m.Traits{Acts: true, Silent: true, Calls: func(f m.Fields) []m.Call {
+	Kind: m.Kind{Name: "rotate", Role: m.One, Title: "Offers by turns", Traits: m.Traits{Pressed: true, Acts: true, Silent: true, Calls: func(f m.Fields) []m.Call {
 		var out []m.Call
 		for _, item := range f.List("items") {
 			out = append(out, m.Call{Says: item.Text("label"), Target: item.Text("target")})

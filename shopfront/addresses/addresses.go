@@ -28,6 +28,7 @@ func (a *Addresses) Part(out fiber.Router, _ frame.Limits) {
 	out.Get("/clock", a.clock)
 	out.Get("/pictures/:file", a.picture)
 	out.Get("/scenes/:file", media.Scene)
+	out.Get("/types/:id", a.types)
 	out.Get("/videos/:file", a.video)
 	out.Get("/files/:file", a.handout)
 	out.Get("/privacy", a.legal("Privacy", func(shop store.Shop) string { return shop.Privacy }))

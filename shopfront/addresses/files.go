@@ -9,6 +9,8 @@ import (
 	"github.com/gofiber/fiber/v3"
 )
 
+func (a *Addresses) types(c fiber.Ctx) error { return media.Type(c, a.Pictures) }
+
 func (a *Addresses) picture(c fiber.Ctx) error { return media.Picture(c, a.Pictures, "public") }
 
 // handout sends a file to be kept, never to be shown.

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"strings"
+	"unicode/utf8"
 
 	"chrysagon/app/drafts"
 	"chrysagon/core/facts"
@@ -33,7 +34,7 @@ type Chooser struct {
 func (c Chooser) Hint() string {
 	return map[manuscript.FieldType]string{
 		manuscript.Picture: "A word of its name", manuscript.Product: "A word of its name, or its SKU",
-		manuscript.Link: "A page, a product, a file, a band", manuscript.Sign: "One of thousands, by a word",
+		manuscript.Link: "A page, a product, a file, a band", manuscript.Sign: "One of thousands, by a word; or type ✓, №, …",
 	}[c.Type]
 }
 
@@ -59,8 +60,15 @@ func ChooserOf(c *pieces.Context, pageID string, f manuscript.Field, value strin
 			out.Shown = "goods that are gone"
 		}
 	case manuscript.Sign:
-		out.Sign = cmp.Or(value, f.Default)
-		out.Shown = out.Sign
+		value = cmp.Or(value, f.Default)
+		if s, ok := manuscript.SignOf(value); ok {
+			out.Shown = c.Named(value)
+			if thumb := c.Thumb(value); s.Icon != "" && c.Icon(s.Icon) != "" {
+				out.Sign = s.Icon
+			} else if s.Picture != "" && strings.HasPrefix(thumb, "/") {
+				out.Thumb = thumb
+			}
+		}
 	case manuscript.Link:
 		out.Shown = c.Leads(cmp.Or(value, f.Default))
 	}
@@ -91,11 +99,7 @@ func (place *Place) choose(c fiber.Ctx) error {
 			list, err = place.linkCandidates(c, draft, find)
 		}
 	case manuscript.Sign:
-		found, all := place.Render.Assets.FindSigns(cmp.Or(find, "star"), 60)
-		for _, sign := range found {
-			list = append(list, candidate{Value: sign.Name, Label: sign.Name, Sign: sign.Name})
-		}
-		rest = fmt.Sprintf("%d of %d", len(found), all)
+		list, rest, err = place.signCandidates(c, find)
 	default:
 		return fiber.ErrNotFound
 	}
@@ -103,6 +107,35 @@ func (place *Place) choose(c fiber.Ctx) error {
 		return err
 	}
 	return place.Fragment(c, "candidates", map[string]any{"List": list, "Rest": rest, "Type": c.Params("type")})
+}
+
+// often are the signs that are chosen most; they stand there before a word is typed.
+var often = []string{"check", "circle-check", "point", "star", "heart", "arrow-right", "chevron-right", "plus", "x", "number", "sparkles", "sun", "moon", "wind", "gift", "truck", "clock", "shield-check", "mail", "phone", "calendar", "shopping-cart", "download", "map-pin", "leaf", "flame", "bolt", "award", "quote", "eye"}
+
+// signCandidates are icons by a word, what was typed where it can be a sign itself, and the
+// store's own small pictures.
+func (place *Place) signCandidates(c fiber.Ctx, find string) ([]candidate, string, error) {
+	list := none(find, "none")
+	if s, ok := manuscript.SignOf(find); ok && s.Picture == "" && utf8.RuneCountInString(find) <= manuscript.MostTyped && place.Render.Assets.Icon(s.Icon) == "" {
+		list = append(list, candidate{Value: find, Label: find, More: "as it is typed"})
+	}
+	rest := ""
+	if find == "" {
+		for _, name := range often {
+			list = append(list, candidate{Value: name, Label: name, Sign: name})
+		}
+	} else {
+		found, all := place.Render.Assets.FindSigns(find, 60)
+		for _, sign := range found {
+			list = append(list, candidate{Value: sign.Name, Label: sign.Name, Sign: sign.Name})
+		}
+		rest = fmt.Sprintf("%d of %d", len(found), all)
+	}
+	pictures, _, err := place.Find.ChoosePictures(c, find)
+	for _, p := range pictures[:min(len(pictures), 12)] {
+		list = append(list, candidate{Value: manuscript.Signed{Picture: p.ID}.String(), Label: p.Name, Thumb: p.At(160)})
+	}
+	return list, rest, err
 }
 
 // none takes a choice back.

@@ -2,7 +2,6 @@ package desk
 
 import (
 	"encoding/json"
-	"slices"
 	"strings"
 
 	"chrysagon/core/manuscript"
@@ -19,7 +18,9 @@ type lookSlip struct {
 	PageID string
 	ID     string // empty: the page
 	Wide   bool   // what is set holds on wider screens only
-	Groups []lookGroup
+	First  lookGroup   // what is asked for most
+	Groups []lookGroup // the rest
+	More   bool        // the rest is in sight
 	Alike  int    // how many look like it, itself counted
 	JSON   string // the whole look, to be copied
 	Worn   bool   // it departs from the house
@@ -34,11 +35,17 @@ type lookValue struct {
 	style.Property
 	Key     string // the property's name with its prefix
 	Value   string
+	Says    string // the value in words
+	House   string // what holds where nothing is chosen
+	Types   []style.Family
 	Swatch  []choose.Swatch
 	Choices []manuscript.Option
 	Chooser *choose.Chooser
 	Scenes  []sceneChoice
 }
+
+// atFirst is how many values stand before the rest.
+const atFirst = 5
 
 // sceneChoice is a scene on which a band can stand, as it would be there.
 type sceneChoice struct {
@@ -78,18 +85,17 @@ func (place *Place) look(c fiber.Ctx) error {
 }
 
 func (place *Place) lookSlip(c fiber.Ctx, draft proof.Draw, id string) (lookSlip, error) {
-	on, undrawn, priced := style.OnPage, []string(nil), false
+	on, kind := style.OnPage, manuscript.Kind{}
 	if piece, ok := draft.Tree.Piece(id); ok {
-		kind := place.Render.Registry.Schema()[piece.Kind]
-		on, undrawn, priced = style.OnPiece, kind.Undrawn, kind.Traits.Priced
+		on, kind = style.OnPiece, place.Render.Registry.Schema()[piece.Kind]
 	} else if _, _, ok := draft.Tree.Band(id); ok {
 		on = style.OnBand
 	}
 	look := draft.Tree.LookOf(id)
 	raw, err := json.Marshal(look)
-	slip := lookSlip{PageID: draft.ID, ID: id, Wide: c.Query("wide") != "", JSON: string(raw), Worn: len(look) > 0, Alike: len(place.Render.Registry.Schema().Alike(draft.Tree, id))}
+	slip := lookSlip{PageID: draft.ID, ID: id, Wide: c.Query("wide") != "", More: c.Query("more") != "", JSON: string(raw), Worn: len(look) > 0, Alike: len(place.Render.Registry.Schema().Alike(draft.Tree, id))}
 	for _, p := range style.Properties {
-		if p.On&on == 0 || (p.Of != "" && !priced) || slices.Contains(undrawn, p.Name) || (slip.Wide && p.Everywhere()) {
+		if p.On&on == 0 || (on == style.OnPiece && !kind.Takes(p)) || (slip.Wide && p.Everywhere()) {
 			continue
 		}
 		v := lookValue{Property: p, Key: p.Name}
@@ -101,6 +107,11 @@ func (place *Place) lookSlip(c fiber.Ctx, draft proof.Draw, id string) (lookSlip
 		if band, _, is := draft.Tree.Band(id); is && p.Kind == style.IsScene {
 			v.Scenes = scenesFor(draft.Input.Facts.Store.House, band.Tone, draft.Tree.LookOf(id).At(style.Wide, p.Name))
 		}
+		if v.Common && len(slip.First.Values) < atFirst {
+			slip.First.Values = append(slip.First.Values, v)
+			continue
+		}
+		slip.More = slip.More || v.Value != ""
 		if n := len(slip.Groups); n == 0 || slip.Groups[n-1].Name != p.Group {
 			slip.Groups = append(slip.Groups, lookGroup{Name: p.Group})
 		}
@@ -118,6 +129,9 @@ func (v *lookValue) fill(d proof.Draw) {
 		for _, t := range style.Tokens {
 			v.Swatch = append(v.Swatch, choose.Swatch{Value: t.Name, Label: t.Label, Colour: house.Colour(t.Name), Now: v.Value == t.Name})
 		}
+		for _, s := range house.Branded() {
+			v.Swatch = append(v.Swatch, choose.Swatch{Value: s.Name, Label: s.Label, Colour: s.Colour, Now: v.Value == s.Name})
+		}
 		if strings.HasPrefix(v.Value, "#") {
 			v.Swatch = append(v.Swatch, choose.Swatch{Value: v.Value, Label: v.Value, Colour: house.Look(v.Value), Now: true})
 		}
@@ -128,6 +142,14 @@ func (v *lookValue) fill(d proof.Draw) {
 	case style.IsChoice:
 		for _, one := range v.Property.Choices {
 			v.Choices = append(v.Choices, manuscript.Option{Value: one.Value, Label: one.Label})
+			if one.Value == v.Value {
+				v.Says = one.Label
+			}
+		}
+	case style.IsType:
+		v.Types = house.All()
+		if v.Value != "" {
+			v.Says = house.Family(v.Value).Name
 		}
 	case style.IsNumber, style.IsScene:
 	}

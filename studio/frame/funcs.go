@@ -1,6 +1,8 @@
 package frame
 
 import (
+	"chrysagon/studio/figure"
+
 	"html/template"
 	"net/url"
 	"slices"
@@ -20,7 +22,7 @@ import (
 // funcs are what every view may call.
 func (f *Frame) funcs() template.FuncMap {
 	return template.FuncMap{
-		"tabs": func() []Tab { return f.tabs }, "icon": f.Render.Assets.Icon, "asset": f.Render.Assets.Path, "picture": thumbnail, "pathescape": url.PathEscape,
+		"tabs": func() []Tab { return f.tabs }, "icon": f.Render.Assets.Icon, "figure": figure.Of, "asset": f.Render.Assets.Path, "picture": thumbnail, "pathescape": url.PathEscape,
 		"json": written, "dict": dict, "has": slices.Contains[[]string], "strings": func(l store.StringList) []string { return l },
 		"deref": func(p *string) string { return *p }, "orempty": factbook.Deref,
 		"plus": func(a, b int) int { return a + b }, "minus": func(a, b int) int { return a - b },

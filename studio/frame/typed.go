@@ -20,6 +20,18 @@ func AllTyped(c fiber.Ctx, name string) []string {
 	return Copied(c.Request().PostArgs().PeekMulti(name))
 }
 
+// Every are the values of a field that stands more than once, wherever a form puts them:
+// in the address, in a body, or beside a file.
+func Every(c fiber.Ctx, name string) []string {
+	out := append(Copied(c.Request().URI().QueryArgs().PeekMulti(name)), AllTyped(c, name)...)
+	if form, err := c.MultipartForm(); err == nil {
+		for _, v := range form.Value[name] {
+			out = append(out, media.Readable(strings.Clone(v)))
+		}
+	}
+	return out
+}
+
 // Copied are values as they came, copied.
 func Copied(list [][]byte) []string {
 	var out []string

@@ -6,6 +6,7 @@ import (
 
 	"chrysagon/app/house"
 	"chrysagon/app/pictures"
+	"chrysagon/internal/media"
 	"chrysagon/studio/frame"
 	"chrysagon/studio/proof"
 	"chrysagon/studio/snippets"
@@ -47,4 +48,7 @@ func (place *Place) signedIn(in fiber.Router) {
 	in.Post("/store/own", place.saveStoreOwn)
 	in.Get("/house", place.housePlace)
 	in.Post("/house", place.setHouse)
+	in.Post("/house/types", place.addType)
+	in.Get("/types/:id", func(c fiber.Ctx) error { return media.Type(c, place.Pictures) })
+	in.Get("/types.css", place.samples)
 }

@@ -3,6 +3,7 @@ package house
 import (
 	"html/template"
 	"net/url"
+	"slices"
 
 	"chrysagon/app/drafts"
 	"chrysagon/app/publishing"
@@ -40,6 +41,7 @@ type housePlace struct {
 	Moved    []string // what a word moved
 	Logo     choose.Chooser
 	Like     choose.Chooser // of the picture from which one is made
+	Room     bool           // one more colour of the store's own fits
 }
 
 // madeHouse is a house to begin from, with the query that tries it.
@@ -52,7 +54,7 @@ type madeHouse struct {
 func madeHouses(now style.House) []madeHouse {
 	var out []madeHouse
 	for _, m := range style.Houses {
-		m.House.Logo = now.Logo                                                                // the store's, whatever its style
+		m.House = storesOwn(m.House, now)
 		out = append(out, madeHouse{m, template.URL(houseQuery(m.House)), m.House.Equal(now)}) //nolint:gosec // url.Values wrote it
 	}
 	return out
@@ -61,7 +63,7 @@ func madeHouses(now style.House) []madeHouse {
 // houseSetting is a setting with the value that holds.
 type houseSetting struct {
 	style.Setting
-	Value string
+	Value, Says string
 }
 
 // askedHouse is what the form holds, over how the pages look now.
@@ -70,7 +72,7 @@ func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
 	if field("heads") == "" {
 		return now, nil
 	}
-	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Logo: field("logo")}
+	h := style.House{Palette: map[string]string{}, Heads: field("heads"), Body: field("body"), Logo: field("logo"), Brand: askedBrand(c), Types: askedTypes(c, now)}
 	for _, s := range style.Settings {
 		s.Put(&h, field(s.Name))
 	}
@@ -90,7 +92,9 @@ func askedHouse(c fiber.Ctx, now style.House) (style.House, error) {
 	return h, nil
 }
 
-func (place *Place) houseBody(c fiber.Ctx, said string) (housePlace, error) {
+// houseBody is the place: with the house that the form tries, or with the one that has just
+// been put on every page.
+func (place *Place) houseBody(c fiber.Ctx, said string, put bool) (housePlace, error) {
 	now, before, err := place.House.House(c)
 	if err != nil {
 		return housePlace{}, err
@@ -99,7 +103,7 @@ func (place *Place) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 	if err != nil {
 		return housePlace{}, err
 	}
-	if said != "" {
+	if put {
 		h = now
 	}
 	h, moved := h.Turned(frame.Typed(c, "turn"))
@@ -111,12 +115,12 @@ func (place *Place) houseBody(c fiber.Ctx, said string) (housePlace, error) {
 		return housePlace{}, err
 	}
 	p := housePlace{
-		House: h, Shades: h.Shades(), Readings: h.Contrasts(), Families: style.Families, Pairs: style.Pairs, Pages: state.Drafts, Page: frame.Typed(c, "page"), Title: "House style", Said: said,
-		Made: madeHouses(h), Turns: style.Turns, Moved: moved,
+		House: h, Shades: h.Shades(), Readings: h.Contrasts(), Families: h.All(), Pairs: style.Pairs, Pages: state.Drafts, Page: frame.Typed(c, "page"), Title: "House style", Said: said,
+		Made: madeHouses(h), Room: h.NextBrand() != "", Turns: style.Turns, Moved: moved,
 		Same: h.Equal(now), Undo: !before.Equal(now),
 	}
 	for _, setting := range style.Settings {
-		p.Settings = append(p.Settings, houseSetting{setting, setting.Of(h).Value})
+		p.Settings = append(p.Settings, houseSetting{setting, setting.Of(h).Value, setting.Of(h).Label})
 	}
 	if p.Live, err = place.Publishing.EveryLivePage(c); err != nil {
 		return p, err
@@ -159,8 +163,7 @@ func (place *Place) like(c fiber.Ctx, h style.House) (style.House, error) {
 	if !ok {
 		return h, refusal.Refusal{Kind: refusal.ErrInvalid, Say: "No colours are known of “" + pic.Name + "”. Upload it again, or choose another picture."}
 	}
-	made.Logo = h.Logo
-	return made, nil
+	return storesOwn(made, h), nil
 }
 
 func (place *Place) logoChooser(c fiber.Ctx, id string) (choose.Chooser, error) {
@@ -175,9 +178,51 @@ func (place *Place) logoChooser(c fiber.Ctx, id string) (choose.Chooser, error) 
 	return out, err
 }
 
+// storesOwn is a house with what is the store's whatever its style: its logo, its colours
+// beside the seven, its font files.
+func storesOwn(h, of style.House) style.House {
+	h.Logo, h.Mark, h.Brand, h.Types = of.Logo, of.Mark, of.Brand, of.Types
+	return h
+}
+
+// askedBrand are the colours of the store's own that the form holds: without one that is
+// dropped, with one more where that is asked for.
+func askedBrand(c fiber.Ctx) []style.Brand {
+	var h style.House
+	for _, id := range frame.Every(c, "brand") {
+		if id != frame.Typed(c, "drop") {
+			h.Brand = append(h.Brand, style.Brand{ID: id, Name: frame.Typed(c, id+"-name"), Colour: frame.Typed(c, id)})
+		}
+	}
+	if id := h.NextBrand(); frame.Typed(c, "more") != "" && id != "" {
+		h.Brand = append(h.Brand, style.Brand{ID: id, Name: "Colour " + id[len(id)-1:], Colour: "#7a5c9e"})
+	}
+	return h.Brand
+}
+
+// askedTypes are the font files that the form keeps.
+func askedTypes(c fiber.Ctx, now style.House) []style.Type {
+	var out []style.Type
+	kept := frame.Every(c, "type")
+	for _, t := range now.Types {
+		if slices.Contains(kept, t.ID) && t.ID != frame.Typed(c, "drop") {
+			out = append(out, t)
+		}
+	}
+	return out
+}
+
 // houseQuery writes a house as the query that askedHouse reads.
 func houseQuery(h style.House) string {
 	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "logo": {h.Logo}}
+	for _, b := range h.Brand {
+		q.Add("brand", b.ID)
+		q.Set(b.ID, b.Colour)
+		q.Set(b.ID+"-name", b.Name)
+	}
+	for _, t := range h.Types {
+		q.Add("type", t.ID)
+	}
 	for _, t := range style.Tokens {
 		q.Set("c-"+t.Name, h.Colour(t.Name).String())
 	}
@@ -188,7 +233,7 @@ func houseQuery(h style.House) string {
 }
 
 func (place *Place) housePlace(c fiber.Ctx) error {
-	body, err := place.houseBody(c, "")
+	body, err := place.houseBody(c, "", false)
 	if err != nil {
 		return err
 	}
@@ -204,6 +249,7 @@ func (place *Place) setHouse(c fiber.Ctx) error {
 		return err
 	}
 	h, said := before, "The house style before is back on every page."
+	h.Types = now.Types // files that came since stay
 	if frame.Typed(c, "undo") == "" {
 		said = "Every page looks like this now."
 		if h, err = askedHouse(c, now); err != nil {
@@ -213,7 +259,7 @@ func (place *Place) setHouse(c fiber.Ctx) error {
 	if err := place.House.SetStyle(c, h); err != nil {
 		return err
 	}
-	body, err := place.houseBody(c, said)
+	body, err := place.houseBody(c, said, true)
 	if err != nil {
 		return err
 	}

@@ -78,7 +78,8 @@ export function choosing({ page, sheet, send, say, typing: { ofPage, setItems },
     const way = ways[el.dataset.fileType ?? '']
     const list = maybe(around(el, '.slip'), '[data-slip-uploads]')
     const [kept] = await upload(files, list, way)
-    if (kept) set(el, el.dataset.fileFor, el.dataset.fileType === 'link' ? `file:${kept.id}` : kept.id)
+    const named = { link: 'file:', sign: 'picture:' }[el.dataset.fileType ?? ''] ?? ''
+    if (kept) set(el, el.dataset.fileFor, named + kept.id)
   }
 
   /**

@@ -22,7 +22,8 @@ export function looks(sheet, send, say) {
   // nudged stays under the hand.
   function refresh(panel) {
     const wide = panel.querySelector('[data-look-wide]')
-    if (wide) htmx.ajax('GET', `${wide.getAttribute('hx-get')}?wide=${wide.value}`, { target: panel, swap: 'outerHTML' })
+    const more = panel.querySelector('.look-rest')?.open ? '1' : ''
+    if (wide) htmx.ajax('GET', `${wide.getAttribute('hx-get')}?wide=${wide.value}&more=${more}`, { target: panel, swap: 'outerHTML' })
   }
 
   sheet.addEventListener('change', (e) => {

@@ -1,0 +1,53 @@
+package figure_test
+
+import (
+	"encoding/xml"
+	"fmt"
+	"io"
+	"strings"
+	"testing"
+
+	"chrysagon/core/style"
+	"chrysagon/studio/figure"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+func Example() {
+	fmt.Println(figure.Of("corner", "none"))
+	// Output:
+	// <svg class="figure" viewBox="0 0 44 30" width="44" height="30" aria-hidden="true"><rect x="6" y="6" width="32" height="18" rx="0" fill="currentColor" opacity=".35"/></svg>
+}
+
+// Whatever is chosen from a list of looks is chosen by sight: each value has a figure, which
+// is sound XML and unlike those beside it.
+func TestEveryChoiceHasAFigureOfItsOwn(t *testing.T) {
+	held := func(name string, choices []style.Choice) {
+		seen := map[string]string{}
+		for _, c := range choices {
+			drawn := string(figure.Of(name, c.Value))
+			require.NotEmpty(t, drawn, "%s: %s", name, c.Value)
+			assert.Empty(t, seen[drawn], "%s: %s is drawn alike", name, c.Value)
+			seen[drawn] = c.Value
+			assert.NotContains(t, drawn, "NaN")
+			read := xml.NewDecoder(strings.NewReader(drawn))
+			for {
+				_, err := read.Token()
+				if err == io.EOF {
+					break
+				}
+				require.NoError(t, err, "%s: %s", name, drawn)
+			}
+		}
+	}
+	for _, p := range style.Properties {
+		if p.Kind == style.IsChoice {
+			held(p.Name, p.Choices)
+		}
+	}
+	for _, s := range style.Settings {
+		held(s.Name, s.Choices)
+	}
+	assert.Empty(t, figure.Of("nothing", "of the kind"))
+}
