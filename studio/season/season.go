@@ -29,11 +29,12 @@ func (r *yearline) flags(s calendar.Season) {
 			date += ", " + d.Partly
 		}
 		x := xOf(d.Date, s.Year)
-		width := int(float64(len([]rune(d.Name)))*letterDot) + 12
+		width := lettersWide(d.Name) + 12
+		left := x+width > r.Width
 		for row := range ends {
-			if ends[row] <= x {
-				ends[row] = x + width
-				r.Flags = append(r.Flags, flag{X: x, Y: flagsTop + row*flagLine, Name: d.Name, Date: date, Holiday: d.Holiday})
+			if from := beside(x, width, left); ends[row] <= from {
+				ends[row] = from + width
+				r.Flags = append(r.Flags, flag{X: x, Y: flagsTop + row*flagLine, Name: d.Name, Date: date, Holiday: d.Holiday, Left: left})
 				return
 			}
 		}
@@ -51,17 +52,19 @@ func (r *yearline) flags(s calendar.Season) {
 // bars places campaigns in lanes, so that none covers another, and hatches
 // their clashes.
 func (r *yearline) bars(s calendar.Season) int {
-	var ends []string
+	var ends []int
 	at := map[string]bar{}
 	for _, c := range s.Campaigns {
-		lane := slices.IndexFunc(ends, func(end string) bool { return end < c.Window.From })
+		b := bar{ID: c.ID, Name: c.Name, X: xOf(c.Window.From, s.Year), Width: c.Window.Days * dayWidth, Live: c.LiveEditionID != nil,
+			Says: fmt.Sprintf("%s: %s, %d days", c.Name, spanWords(c.Window.From, c.Window.To), c.Window.Days)}
+		from, to := b.named(r.Width)
+		lane := slices.IndexFunc(ends, func(end int) bool { return end <= from })
 		if lane < 0 {
 			lane = len(ends)
-			ends = append(ends, "")
+			ends = append(ends, 0)
 		}
-		ends[lane] = c.Window.To
-		b := bar{ID: c.ID, Name: c.Name, X: xOf(c.Window.From, s.Year), Y: laneTop + lane*laneHigh, Width: c.Window.Days * dayWidth, Live: c.LiveEditionID != nil,
-			Says: fmt.Sprintf("%s: %s, %d days", c.Name, spanWords(c.Window.From, c.Window.To), c.Window.Days)}
+		ends[lane] = to
+		b.Y = laneTop + lane*laneHigh
 		at[c.ID] = b
 		r.Bars = append(r.Bars, b)
 	}
@@ -80,10 +83,11 @@ func (r *yearline) pins(s calendar.Season) {
 	add := func(date, name, says string, end bool) {
 		x := xOf(date, s.Year) + dayWidth/2
 		p := pin{X: x, Y: r.Ground, Name: name, Says: says, End: end}
-		width := int(float64(len([]rune(name)))*letterDot) + 14
+		width := lettersWide(name) + 14
+		p.Left = x+width > r.Width
 		for row := range ends {
-			if ends[row] <= x {
-				ends[row], p.Label, p.Y = x+width, true, r.Ground+row*20
+			if from := beside(x, width, p.Left); ends[row] <= from {
+				ends[row], p.Label, p.Y = from+width, true, r.Ground+row*20
 				break
 			}
 		}

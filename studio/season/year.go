@@ -15,11 +15,11 @@ const (
 	dayWidth  = 9
 	flagsTop  = 44 // below the months
 	flagLine  = 17
-	flagRows  = 5
+	flagRows  = 6
 	laneHigh  = 34
 	laneTop   = flagsTop + flagRows*flagLine + 14
 	pinHigh   = 62
-	letterDot = 6.4 // mean width of a letter in a flag
+	letterDot = 6.6 // mean width of a letter in a flag
 )
 
 type flag struct {
@@ -27,12 +27,42 @@ type flag struct {
 	Name    string
 	Date    string
 	Holiday bool
+	Left    bool // its words stand to its left, since the year ends
 }
 
 type bar struct {
 	ID, Name, Says string
 	X, Y, Width    int
 	Live           bool
+	TextX          int  // where its name begins, or ends
+	Left           bool // its name ends there
+}
+
+// named places a bar's name: in it where it fits, else after it, or before it where the year
+// ends; from and to are what it takes with its name.
+func (b *bar) named(year int) (from, to int) {
+	width := lettersWide(b.Name) + 24
+	switch {
+	case width <= b.Width:
+		b.TextX = b.X + 11
+		return b.X, b.X + b.Width
+	case b.X+b.Width+width <= year:
+		b.TextX = b.X + b.Width + 7
+		return b.X, b.X + b.Width + width
+	}
+	b.TextX, b.Left = b.X-7, true
+	return b.X - width, b.X + b.Width
+}
+
+// lettersWide is about how wide a name is, in a flag's letters.
+func lettersWide(name string) int { return int(float64(len([]rune(name))) * letterDot) }
+
+// beside is where words begin that stand at x, or end there.
+func beside(x, width int, left bool) int {
+	if left {
+		return x - width
+	}
+	return x
 }
 
 type hatch struct {
@@ -46,6 +76,7 @@ type pin struct {
 	Says  string
 	Label bool
 	End   bool
+	Left  bool // its words stand to its left, since the year ends
 }
 
 // yearline is the year, placed in its drawing.

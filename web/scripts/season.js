@@ -10,7 +10,30 @@ export function season() {
     if (yearline && !yearline.dataset.shown) {
       yearline.scrollLeft = kept ?? at - 320
       yearline.dataset.shown = '1'
+      glance(yearline)
     }
+  }
+  // The frame on the year at a glance follows what is scrolled to, and is moved by a press.
+  function glance(yearline) {
+    const box = document.querySelector('[data-glance]')
+    if (!box) return
+    const frame = box.querySelector('i')
+    const follow = () => {
+      frame.style.left = `${(100 * yearline.scrollLeft) / yearline.scrollWidth}%`
+      frame.style.width = `${(100 * yearline.clientWidth) / yearline.scrollWidth}%`
+    }
+    const go = (e) => {
+      const at = (e.clientX - box.getBoundingClientRect().left) / box.clientWidth
+      yearline.scrollLeft = at * yearline.scrollWidth - yearline.clientWidth / 2
+    }
+    yearline.addEventListener('scroll', follow)
+    new ResizeObserver(follow).observe(yearline)
+    box.addEventListener('pointerdown', (e) => {
+      go(e)
+      box.setPointerCapture(e.pointerId)
+      box.addEventListener('pointermove', go)
+      box.addEventListener('pointerup', () => box.removeEventListener('pointermove', go), { once: true })
+    })
   }
   let kept = null
   let focus = null

@@ -187,6 +187,9 @@ if (document.querySelector('[data-routes]')) routes()
 const dressed = document.getElementById('house')
 if (dressed) house(dressed)
 
+const wall = document.querySelector('.wall')
+if (wall) fitted(wall)
+
 // Two editions side by side scroll together.
 const compared = document.getElementById('compare')
 if (compared?.querySelector('iframe')) {

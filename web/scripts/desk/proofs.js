@@ -3,7 +3,7 @@
 
 // fitted scales the frames in a root to their windows, and keeps them so.
 export function fitted(root) {
-  const frames = [...root.querySelectorAll('.proof iframe')]
+  const frames = [...root.querySelectorAll('.proof iframe, .fit iframe')]
   function fit() {
     for (const frame of frames) {
       const wide = Number(frame.dataset.width)
@@ -13,7 +13,7 @@ export function fitted(root) {
       frame.style.width = own ? '100%' : `${wide}px`
       frame.style.height = `${frame.parentElement.clientHeight / scale}px`
       frame.style.transform = `scale(${scale})`
-      const says = frame.closest('figure').querySelector('[data-scale]')
+      const says = frame.closest('figure')?.querySelector('[data-scale]')
       if (says) says.textContent = own ? `at its own size, ${frame.parentElement.clientWidth} wide` : `drawn at ${Math.round(scale * 100)}%`
     }
   }
@@ -91,7 +91,7 @@ function walk(pressed) {
 }
 
 export function proofs(root, id, picked, given) {
-  const frames = [...root.querySelectorAll('.proof iframe')]
+  const frames = [...root.querySelectorAll('.proof iframe, .fit iframe')]
   const slider = root.querySelector('#asof')
   const marks = JSON.parse(root.querySelector('.asof').dataset.marks) ?? []
   let moved = false // the slider stands somewhere else than now
