@@ -109,6 +109,12 @@ func ArrangementsFor(purpose string) (fitting, others []Arrangement) {
 // the most of its words in the line, the earlier of equals; copy when none has
 // any.
 func Fit(line string) Arrangement {
+	found, _ := fit(line)
+	return found
+}
+
+// fit is what [Fit] finds, and whether any word asked for it.
+func fit(line string) (Arrangement, bool) {
 	list := Arrangements()
 	asked := strings.FieldsFunc(strings.ToLower(line), func(r rune) bool { return !strings.ContainsRune("abcdefghijklmnopqrstuvwxyz-", r) })
 	said := " " + strings.Join(asked, " ") + " "
@@ -124,7 +130,7 @@ func Fit(line string) Arrangement {
 			best, most = i, n
 		}
 	}
-	return list[best]
+	return list[best], most > 0
 }
 
 // Planned is the band that a line of a plan becomes: named by the line, with

@@ -16,7 +16,7 @@ var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "text", Title: "Text", Traits: m.Traits{Reads: "copy", Tall: func(f m.Fields, _ func(string) m.Shape) int { return 12 + 26*m.Lines(f.Text("text"), 42) }}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Rich, Empty: "Write what the reader should know"},
 		{Name: "look", Label: "as", Type: m.Choice, Default: "copy", Options: []m.Option{
-			{Value: "copy", Label: "copy"}, {Value: "lead", Label: "a sub-headline"},
+			{Value: "copy", Label: "copy"}, {Value: "lead", Label: "a sub-headline"}, {Value: "teaser", Label: "a teaser line"},
 		}},
 	}},
 	Files: files,
@@ -24,6 +24,6 @@ var Kind = pieces.Kind{
 		if p.Fields.Text("text") == "" {
 			return nil
 		}
-		return map[string]any{"Text": c.Rich(p.Fields.Text("text")), "Lead": p.Fields.Text("look") == "lead"}
+		return map[string]any{"Text": c.Rich(p.Fields.Text("text")), "Look": map[string]string{"lead": " lead", "teaser": " teaser"}[p.Fields.Text("look")]}
 	},
 }

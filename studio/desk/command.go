@@ -24,6 +24,7 @@ type change struct {
 	Arrangement string              `json:"arrangement"` // with Command add_band: the band to make
 	Line        string              `json:"line"`        // with Command add_band: the line of a plan that becomes it
 	Piece       string              `json:"piece"`       // with Command add_piece: the kind of piece to make
+	Letter      *pasted             `json:"letter"`      // what was pasted whole, instead of a command
 	Dressing    *desk.Dressing      `json:"dressing"`    // a whole look for one thing, or for all alike
 	Joins       bool                `json:"joins"`
 	Undo        bool                `json:"undo"`
@@ -42,6 +43,8 @@ type changed struct {
 	Added  string     `json:"added,omitempty"`  // ID of a new band or piece
 	Taken  any        `json:"taken,omitempty"`  // the value of a field as it is kept
 	Merged bool       `json:"merged,omitempty"` // with what others wrote in it
+	Said   string     `json:"said,omitempty"`   // what became of what was pasted
+	Plain  bool       `json:"plain,omitempty"`  // what was pasted is no more than copy: it goes in where the caret is
 }
 
 // gauged is what is told of the page as a whole. While words are typed, it is
@@ -59,7 +62,7 @@ func (place *Place) command(c fiber.Ctx) error {
 	id, user := c.Params("id"), frame.Who(c).User.ID
 	var draft drafts.Draft
 	var err error
-	added := ""
+	added, letterSaid := "", ""
 	switch {
 	case ch.Undo:
 		draft, err = place.Desk.Undo(c, user, id)
@@ -67,6 +70,13 @@ func (place *Place) command(c fiber.Ctx) error {
 		draft, err = place.Desk.Redo(c, user, id)
 	case ch.Dressing != nil:
 		draft, err = place.Desk.Wear(c, user, id, *ch.Dressing)
+	case ch.Letter != nil:
+		var said string
+		draft, said, err = place.paste(c, user, id, *ch.Letter)
+		if err == nil && said == "" {
+			return c.JSON(changed{Revision: ch.Revision, Plain: true})
+		}
+		letterSaid = said
 	case ch.Command == nil:
 		return fiber.NewError(fiber.StatusBadRequest, "This change says nothing to do: a command, undo or redo is missing. Nothing was changed.")
 	default:
@@ -108,6 +118,7 @@ func (place *Place) command(c fiber.Ctx) error {
 			answer.Merged = !reflect.DeepEqual(answer.Taken, f.Clean(c.Value))
 		}
 	}
+	answer.Said = letterSaid
 	if answer.Added = added; ch.Command != nil && ch.Command.New != nil {
 		answer.Added = ch.Command.New.ID
 	}

@@ -16,14 +16,14 @@ import (
 // lookSlip is the part of a slip in which a band, a piece or the page is dressed.
 type lookSlip struct {
 	PageID string
-	ID     string // empty: the page
-	Wide   bool   // what is set holds on wider screens only
+	ID     string      // empty: the page
+	Wide   bool        // what is set holds on wider screens only
 	First  lookGroup   // what is asked for most
 	Groups []lookGroup // the rest
 	More   bool        // the rest is in sight
-	Alike  int    // how many look like it, itself counted
-	JSON   string // the whole look, to be copied
-	Worn   bool   // it departs from the house
+	Alike  int         // how many look like it, itself counted
+	JSON   string      // the whole look, to be copied
+	Worn   bool        // it departs from the house
 }
 
 type lookGroup struct {

@@ -15,6 +15,8 @@ import { persist } from './queue.js'
  * @property {string} [added]
  * @property {unknown} [taken] what a field came to
  * @property {boolean} [merged]
+ * @property {string} [said] what became of what was pasted
+ * @property {boolean} [plain] what was pasted is copy, and nothing was changed
  * @property {string} detail why it was refused
  */
 
@@ -78,8 +80,10 @@ export function answers({ page, sheet, gauges, shown, say, line, typing, merging
       return null
     }
     away = false
+    if (told.plain) return told
     if (el) accept(el)
     take(told)
+    if (told.said) say(told.said)
     if (el?.isContentEditable && typeof told.taken === 'string' && !typing.busy(el)) {
       // Copy has a space more at its end while somebody writes on.
       if (told.merged || el.dataset.type !== 'rich') merging.adopt(el, told.taken)

@@ -56,7 +56,7 @@ function html(doc) {
 
 // A word processor writes list items as paragraphs that say in their style
 // which list and depth they belong to, with the bullet as text.
-function tidy(text) {
+export function tidy(text) {
   const doc = new window.DOMParser().parseFromString(text.replace(/<!\[if[^>]*>|<!\[endif\]>/gi, ''), 'text/html')
   lists(doc)
   weights(doc)
@@ -98,8 +98,21 @@ function lists(doc) {
   }
 }
 
-export function rich({ sheet, page, typed, left }) {
+// whether what is pasted may be more than copy: a title, a quotation, a box, a long letter.
+// The studio reads it and says; most of what is pasted is copy, and nobody is asked.
+export function isMore(text, plain) {
+  const long = plain.split(/\s+/).length >= 150
+  return (
+    long ||
+    /<(h1|blockquote|aside)\b|Mso(Title|Subtitle|Quote|IntenseQuote)|<(div|table|p|td)[^>]*(border|background)[^>]*(solid|#|rgb)/i.test(
+      text,
+    )
+  )
+}
+
+export function rich({ sheet, page, typed, left, letter }) {
   const editors = new Map()
+  let going = false
 
   function enter(el) {
     if (editors.has(el)) return editors.get(el)
@@ -138,6 +151,20 @@ export function rich({ sheet, page, typed, left }) {
       {
         state,
         transformPastedHTML: tidy,
+        handlePaste(editor, e) {
+          const plain = e.clipboardData?.getData('text/plain') ?? ''
+          const text = e.clipboardData?.getData('text/html') || plain
+          if (!letter || going || !isMore(text, plain)) return false
+          left(el)
+          letter(el, text).then((taken) => {
+            if (taken) return
+            going = true // it is copy: it goes in as any
+            if (text === plain) editor.pasteText(plain)
+            else editor.pasteHTML(text)
+            going = false
+          })
+          return true
+        },
         dispatchTransaction(tr) {
           view.updateState(view.state.apply(tr))
           show(view)

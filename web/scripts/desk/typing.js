@@ -2,7 +2,7 @@
 // What is typed on the sheet becomes commands: a line, copy, a list, what is said of the
 // page as a whole.
 import { about, around, bandOf, field, itemOf, pieceOf } from './dom.js'
-import { rich } from './rich.js'
+import { isMore, rich, tidy } from './rich.js'
 
 /** @typedef {import('./queue.js').Body} Body */
 
@@ -29,6 +29,25 @@ export function typing({ sheet, page, send, awaits, begun, settled, entered }) {
     page,
     typed: (/** @type {HTMLElement} */ el) => soon(el),
     left: (/** @type {HTMLElement} */ el) => timers.has(el) && flush(el),
+    letter: (/** @type {HTMLElement} */ el, /** @type {string} */ text) => letter(text, pieceOf(el)),
+  })
+
+  /**
+   * What is pasted whole becomes what it is: the studio reads it.
+   * @param {string} text HTML or plain
+   * @param {string} [piece] in which it was pasted; none: at the end of the page
+   * @returns {Promise<boolean>} it was taken; no: it is no more than copy
+   */
+  const letter = (text, piece = '') =>
+    send({ letter: { text: text.trimStart().startsWith('<') ? tidy(text) : text, piece } }).then((told) => !!told && !told.plain)
+  // In the line of the plan there is no room for a letter: it becomes the page.
+  sheet.addEventListener('paste', (e) => {
+    const el = about(e)
+    const plain = e.clipboardData?.getData('text/plain') ?? ''
+    const text = e.clipboardData?.getData('text/html') || plain
+    if (el.dataset.line === undefined || !(isMore(text, plain) || plain.trim().includes('\n'))) return
+    e.preventDefault()
+    letter(text)
   })
 
   /** @param {HTMLElement} el */

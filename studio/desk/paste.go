@@ -1,0 +1,126 @@
+package desk
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+	"unicode/utf8"
+
+	"chrysagon/app/drafts"
+	"chrysagon/core/letter"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/rich"
+	"chrysagon/core/target"
+	"chrysagon/core/words"
+	"chrysagon/pieces/all"
+	"chrysagon/store"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// pasted is what came from the clipboard, and where the caret was.
+type pasted struct {
+	Text  string `json:"text"`  // HTML or plain
+	Piece string `json:"piece"` // in which it was pasted; "": at the end of the page
+}
+
+// whole is how many words are a letter of their own: with headings, it becomes bands.
+const whole = 150
+
+// paste makes of what was pasted what it is, in one step: a letter becomes bands with beats
+// proposed; a title, a quotation or a box becomes a piece of its own after the one in which
+// it was pasted. said is empty where it is no more than copy.
+func (place *Place) paste(c fiber.Ctx, user, id string, in pasted) (draft drafts.Draft, said string, err error) {
+	parts, schema := letter.Read(in.Text, target.Leads), place.Render.Registry.Schema()
+	sections, many := letter.Sections(parts), 0
+	for _, p := range parts {
+		if p.Kind != letter.Copy && p.Kind != letter.Points {
+			many++
+		}
+	}
+	if len(parts) == 0 || (many == 0 && in.Piece != "") {
+		return draft, "", nil
+	}
+	if draft, err = place.Drafts.Draft(c, id); err != nil {
+		return draft, "", err
+	}
+	step := manuscript.Command{Op: manuscript.Several}
+	if plan := planned(parts); in.Piece == "" && plan != nil {
+		for i, line := range plan {
+			band := all.Planned(line, schema, store.NewID)
+			step.Steps = append(step.Steps, manuscript.Command{Op: manuscript.AddBand, Index: len(draft.Tree.Bands) + i, Band: &band})
+		}
+		said = fmt.Sprintf("The plan became %s, one for each line. Undo takes them out again.", words.Count(len(plan), "band"))
+	} else if _, known := draft.Tree.Piece(in.Piece); (len(sections) > 1 && letter.Words(parts) >= whole) || !known {
+		bands := all.Lettered(parts, schema, store.NewID)
+		at := place.after(draft.Tree, in.Piece)
+		for i := range bands {
+			step.Steps = append(step.Steps, manuscript.Command{Op: manuscript.AddBand, Index: at + i, Band: &bands[i]})
+		}
+		said = fmt.Sprintf("The letter of %s became %s, with beats proposed for its headings. Undo takes it out again.", words.Count(letter.Words(parts), "word"), words.Count(len(bands), "band"))
+	} else {
+		step.Steps = place.amid(draft.Tree, in.Piece, parts)
+		said = "What was pasted is in pieces of its own: titles, quotations and boxes stay what they are. Undo takes it out again."
+	}
+	draft, err = place.Desk.Edit(c, user, id, step, false)
+	return draft, said, err
+}
+
+// planned are the lines of a plan that was pasted: short ones, and nothing else.
+func planned(parts []letter.Part) []string {
+	var lines []string
+	for _, p := range parts {
+		switch p.Kind {
+		case letter.Points:
+			lines = append(lines, p.Items...)
+		case letter.Copy:
+			lines = append(lines, strings.Split(rich.Text(p.Rich), "\n")...)
+		default:
+			return nil
+		}
+	}
+	if slices.ContainsFunc(lines, func(l string) bool { return utf8.RuneCountInString(l) > 80 }) {
+		return nil
+	}
+	return lines
+}
+
+// after is the place of the band after the one in which a piece stands; without one, the
+// last.
+func (place *Place) after(page manuscript.Page, piece string) int {
+	for i, b := range page.Bands {
+		for _, col := range b.Columns {
+			for _, p := range col.Pieces {
+				if p.ID == piece {
+					return i + 1
+				}
+			}
+		}
+	}
+	return len(page.Bands)
+}
+
+// amid puts parts of a letter after a piece, in its column. Where the piece is a text that
+// says nothing yet, it gives way.
+func (place *Place) amid(page manuscript.Page, piece string, parts []letter.Part) []manuscript.Command {
+	schema := place.Render.Registry.Schema()
+	for _, b := range page.Bands {
+		for j, col := range b.Columns {
+			for k, p := range col.Pieces {
+				if p.ID != piece {
+					continue
+				}
+				var steps []manuscript.Command
+				at := k + 1
+				if p.Fields.Text("text") == "" {
+					steps, at = append(steps, manuscript.Command{Op: manuscript.RemovePiece, Piece: p.ID}), k
+				}
+				for i, fresh := range all.Parted(parts, schema, store.NewID) {
+					steps = append(steps, manuscript.Command{Op: manuscript.AddPiece, ID: b.ID, Column: j, Index: at + i, New: &fresh})
+				}
+				return steps
+			}
+		}
+	}
+	return nil
+}
