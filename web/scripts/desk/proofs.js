@@ -98,19 +98,38 @@ export function proofs(root, id, picked, given) {
 
   fitted(root)
 
-  for (const frame of frames) {
-    const listen = () => {
-      frame.contentDocument.addEventListener('click', (e) => {
-        e.preventDefault()
-        walk(e.target)
-        const piece = e.target.closest('[data-piece]')
-        if (piece && !edge(e)) picked(piece.dataset.piece, sign(frame.contentDocument, e))
-      })
-      room(frame, given)
-    }
-    if (frame.contentDocument?.readyState === 'complete' && frame.contentDocument.querySelector('main')) listen()
-    frame.addEventListener('load', listen)
+  const listen = (frame) => {
+    frame.contentDocument.addEventListener('click', (e) => {
+      e.preventDefault()
+      walk(e.target)
+      const piece = e.target.closest('[data-piece]')
+      if (piece && !edge(e)) picked(piece.dataset.piece, sign(frame.contentDocument, e))
+    })
+    room(frame, given)
   }
+  for (const frame of frames) {
+    if (frame.contentDocument?.readyState === 'complete' && frame.contentDocument.querySelector('main')) listen(frame)
+    frame.addEventListener('load', () => listen(frame))
+  }
+  // In a window of its own a proof follows along as those beside the sheet do, on another
+  // screen if there is one.
+  root.querySelector('[data-apart]')?.addEventListener('click', () => {
+    const own = window.open(`/pages/${id}/proof?as_of=${asOf()}`, `proof-${id}`, 'popup,width=1280,height=900')
+    if (!own) return
+    const frame = {
+      dataset: { width: '1280' },
+      get contentDocument() {
+        return own.closed ? null : own.document
+      },
+      get contentWindow() {
+        return own.closed ? null : own
+      },
+    }
+    own.addEventListener('load', () => {
+      listen(frame)
+      if (!frames.includes(frame)) frames.push(frame)
+    })
+  })
 
   // Only bands that differ are replaced, so that nothing flickers and little is
   // laid out anew.
@@ -223,7 +242,7 @@ export function proofs(root, id, picked, given) {
       if (!row) return
       for (const f of frames) {
         const band = f.contentDocument?.getElementById(`band-${row.dataset.band}`)
-        if (band) f.contentWindow.scrollTo(0, half.scrollTop < 8 ? 0 : band.offsetTop - 40)
+        if (band) f.contentWindow?.scrollTo(0, half.scrollTop < 8 ? 0 : band.offsetTop - 40)
       }
     })
   })
