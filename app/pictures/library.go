@@ -40,6 +40,17 @@ type Owned struct {
 	Kept   bool     // some edition shows it, so it can be put back
 }
 
+// Wrong says what is wrong with it wherever it is shown.
+func (p Owned) Wrong() []string {
+	var out []string
+	for _, j := range factbook.PictureFacts(p.Picture).Judged() {
+		if j.Mend {
+			out = append(out, j.Says)
+		}
+	}
+	return out
+}
+
 // Spare tells whether nothing shows it and nothing could bring it back.
 func (p Owned) Spare() bool { return len(p.Uses) == 0 && !p.Kept }
 

@@ -81,6 +81,9 @@ type Picture struct {
 	Weight int // bytes of the size that a phone is sent; 0: not known
 }
 
+// Judged says in plain words what is to be known of it before it is put on a page.
+func (p Picture) Judged() []style.Judgement { return p.Pixels.Judged(p.Width, len(p.Sizes) == 0) }
+
 // Focus is the place of a picture that stays in view where it is cut, in
 // percent from the left and from the top.
 type Focus struct{ X, Y int }

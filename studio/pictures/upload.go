@@ -23,6 +23,8 @@ func (place *Place) uploadPictures(c fiber.Ctx) error {
 		ID    string `json:"id,omitempty"`
 		Path  string `json:"path,omitempty"`
 		Error string `json:"error,omitempty"`
+		// Judged is what is to be known of it before it is put on a page.
+		Judged []string `json:"judged,omitempty"`
 	}
 	var out []answer
 	product := frame.Typed(c, "product")
@@ -34,6 +36,9 @@ func (place *Place) uploadPictures(c fiber.Ctx) error {
 			err = failed
 			if err == nil {
 				one.ID, one.Path = pic.ID, factbook.PicturePath(pic)
+				for _, j := range factbook.PictureFacts(pic).Judged() {
+					one.Judged = append(one.Judged, j.Says)
+				}
 				if product != "" {
 					err = place.Pictures.ShowOn(c, product, pic.ID)
 				}

@@ -56,7 +56,7 @@ export async function upload(files, list, { to = '/pictures', field = 'pictures'
       sending.send(form)
     })
     bar.remove()
-    words.textContent = told.error ?? `${file.name}: kept`
+    words.textContent = told.error ?? [`${file.name}: kept.`, ...(told.judged ?? [])].join(' ')
     line.className = told.error ? 'bad' : 'good'
     if (!told.error) kept.push({ ...told, file })
   }
