@@ -43,7 +43,10 @@ test('a letter of three thousand words becomes a page with beats proposed, in on
   await saved(page)
   assert.match(await page.locator('#toast').textContent(), /letter of 28\d\d words became 6 bands/)
   const names = await page.locator('#sheet .band-name').allTextContents()
-  assert.deepEqual(names.map((n) => n.trim()), ['Fly the dark', ...headings])
+  assert.deepEqual(
+    names.map((n) => n.trim()),
+    ['Fly the dark', ...headings],
+  )
   const beats = await page.locator('#sheet .beat').allTextContents()
   assert.equal(beats[0].trim(), 'A')
   assert.equal(beats.at(-1).trim(), 'A', 'what asks for the order is the action')
@@ -70,7 +73,10 @@ test('a quotation and a box pasted into copy are pieces after it; plain copy goe
   const copy = page.locator('[data-kind=text] .ed[data-type=rich]').nth(1)
   await copy.click()
   const before = (await copy.textContent()).trim()
-  await paste(copy, '<blockquote><p>Until March.</p><footer>— Rita Sol</footer></blockquote><aside><h4>By hand</h4><p>Each of them.</p></aside>')
+  await paste(
+    copy,
+    '<blockquote><p>Until March.</p><footer>— Rita Sol</footer></blockquote><aside><h4>By hand</h4><p>Each of them.</p></aside>',
+  )
   await page.locator('[data-kind=quote]').waitFor()
   assert.equal((await copy.textContent()).trim(), before, 'the copy keeps its words')
   assert.match(await page.locator('[data-kind=quote]').first().textContent(), /Until March\.[^]*Rita Sol/)
@@ -78,5 +84,8 @@ test('a quotation and a box pasted into copy are pieces after it; plain copy goe
   await copy.click()
   await page.keyboard.press('Control+End')
   await paste(copy, `<p>${words(160)}</p>`)
-  await page.waitForFunction((n) => document.querySelectorAll('[data-kind=text] .ed[data-type=rich]')[1].textContent.length > n + 400, before.length)
+  await page.waitForFunction(
+    (n) => document.querySelectorAll('[data-kind=text] .ed[data-type=rich]')[1].textContent.length > n + 400,
+    before.length,
+  )
 })

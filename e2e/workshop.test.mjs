@@ -133,7 +133,7 @@ test('an appointment is chosen, taken once and goes into the calendar; a shelf s
   await page.locator('[data-kind=shelf] .telling').click()
   await page.selectOption('.slip [data-set=shelf]', { label: 'Dual and four lines for light wind' })
   await saved(page)
-  await page.selectOption('.slip [data-set=as]', 'slides')
+  await page.click('.slip [data-set-field=as][data-set-to=slides]')
   await page.waitForFunction(() => document.querySelector('iframe').contentDocument.querySelector('.slides'))
   await page.click('[data-panel]')
   await page.click('text=Publish now')

@@ -45,6 +45,7 @@ type Context struct {
 	Form        Form
 	Proof       bool                       // drawn in the studio: nothing may be sent from it
 	Icon        func(string) template.HTML // inline SVG of a shipped icon
+	Ornament    func(string) string        // address of a drawn ornament that ships, in the house's colours; "": there is none
 	Seal        Sealer                     // signs what a visitor is shown
 	// Leading is what links ask of the page; its facts, address and bands are the context’s.
 	Leading target.On

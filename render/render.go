@@ -95,7 +95,7 @@ func (r *Renderer) Context(in Input) *pieces.Context {
 	}
 	c := &pieces.Context{
 		Facts: in.Facts, Moment: in.Moment, Place: in.Place, Form: in.Form, Proof: in.Proof,
-		Composition: in.composition(), Icon: r.Assets.Icon, Seal: seal, Leading: r.Registry.Schema().Leading(in.Page),
+		Composition: in.composition(), Icon: r.Assets.Icon, Ornament: ornament(in.Facts.Store.House), Seal: seal, Leading: r.Registry.Schema().Leading(in.Page),
 		Band:  func(id string) string { b, _, _ := in.Page.Band(id); return b.Name },
 		Sells: r.Registry.Schema().Sells(in.Page, ""),
 	}

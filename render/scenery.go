@@ -38,3 +38,13 @@ func scenery(h style.House, b manuscript.Band) func(string, bool) (string, strin
 		return "", ""
 	}
 }
+
+// ornament gives the address of an ornament in the colours of a house.
+func ornament(h style.House) func(string) string {
+	return func(name string) string {
+		if s, ok := scene.Of(name); ok && s.Of == scene.Ornament {
+			return s.Path(h, false)
+		}
+		return ""
+	}
+}

@@ -12,7 +12,22 @@ import (
 var files embed.FS
 
 var (
-	looks = []m.Option{{Value: "rule", Label: "a rule"}, {Value: "mark", Label: "three marks"}, {Value: "space", Label: "empty space"}}
+	// Ornaments are those among the scenes that stand between other things.
+	Ornaments = []m.Option{
+		{Value: "kite-rule", Label: "a kite between rules"},
+		{Value: "wave-rule", Label: "a wave"},
+		{Value: "star-rule", Label: "three stars"},
+		{Value: "knot-rule", Label: "a knot in the line"},
+		{Value: "needle-rule", Label: "needle and thread"},
+		{Value: "bunting", Label: "pennants"},
+		{Value: "spool-mark", Label: "a spool"},
+		{Value: "scissors-mark", Label: "scissors"},
+		{Value: "lantern-mark", Label: "a lantern"},
+		{Value: "gulls-mark", Label: "gulls"},
+		{Value: "sun-mark", Label: "the sun"},
+		{Value: "snow-mark", Label: "a flake"},
+	}
+	looks = append([]m.Option{{Value: "rule", Label: "a rule"}, {Value: "mark", Label: "three marks"}, {Value: "space", Label: "empty space"}}, Ornaments...)
 	sizes = []m.Option{{Value: "small", Label: "8 pixels"}, {Value: "middle", Label: "24 pixels"}, {Value: "large", Label: "64 pixels"}}
 )
 
@@ -23,8 +38,12 @@ var Kind = pieces.Kind{
 		{Name: "size", Label: "with a height of", Type: m.Choice, Default: "middle", Options: sizes},
 	}},
 	Files: files,
-	View: func(_ *pieces.Context, p m.Piece) any {
-		return map[string]any{"Look": pieces.Or(p.Fields.Text("look"), "rule"), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
+	View: func(c *pieces.Context, p m.Piece) any {
+		view := map[string]any{"Look": pieces.Or(p.Fields.Text("look"), "rule"), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
+		if c.Ornament != nil {
+			view["Ornament"] = c.Ornament(pieces.Or(p.Fields.Text("look"), "rule"))
+		}
+		return view
 	},
 	Tell: func(_ *pieces.Context, p m.Piece) pieces.Telling {
 		return pieces.Say("separator", "Divider", ": "+pieces.Label(looks, p.Fields.Text("look"), "rule")+", "+pieces.Label(sizes, p.Fields.Text("size"), "middle"))

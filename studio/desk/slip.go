@@ -1,6 +1,7 @@
 package desk
 
 import (
+	"html/template"
 	"slices"
 
 	"chrysagon/app/offers"
@@ -10,6 +11,7 @@ import (
 	"chrysagon/core/shelf"
 	"chrysagon/pieces"
 	"chrysagon/studio/choose"
+	"chrysagon/studio/figure"
 	"chrysagon/studio/sharing"
 
 	"github.com/gofiber/fiber/v3"
@@ -48,6 +50,9 @@ func (place *Place) slip(c fiber.Ctx) error {
 			field.Chooser = &by
 		} else {
 			field.Choices = choices(f, known, draft.Purpose)
+			if f.Type == manuscript.Choice {
+				field.Figures = bySight(d.Context, p.Kind, f)
+			}
 		}
 		if f.Type == manuscript.Deadline {
 			values["DeadlineField"] = f.Name
@@ -95,6 +100,30 @@ type slipField struct {
 	Value   string
 	Choices []manuscript.Option
 	Chooser *choose.Chooser
+	Figures []figured // its choices as little pictures of what they do; nil: they are words
+}
+
+// figured is a choice by sight.
+type figured struct {
+	manuscript.Option
+	Figure template.HTML
+	Path   string // of a drawing, instead
+}
+
+// bySight are the choices of a field as little pictures; nil where not all of them have one.
+func bySight(c *pieces.Context, kind string, f manuscript.Field) []figured {
+	var out []figured
+	for _, o := range f.Options {
+		one := figured{Option: o, Figure: figure.Of(kind+"."+f.Name, o.Value)}
+		if one.Figure == "" && c.Ornament != nil {
+			one.Path = c.Ornament(o.Value)
+		}
+		if one.Figure == "" && one.Path == "" {
+			return nil
+		}
+		out = append(out, one)
+	}
+	return out
 }
 
 // choices are what a field's list holds on a page of a purpose, where all of it can be shown.

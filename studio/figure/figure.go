@@ -28,7 +28,7 @@ func Of(name, value string) template.HTML {
 }
 
 // figures draw the values of each property; one more is one entry. Where a figure shows
-// words, they are Aa.
+// letters, they are Aa.
 var figures = map[string]func(value string) string{
 	"align": func(v string) string {
 		from := map[string]func(w float64) float64{"start": func(float64) float64 { return 6 }, "center": func(w float64) float64 { return (wide - w) / 2 }, "end": func(w float64) float64 { return wide - 6 - w }}[v]
@@ -40,9 +40,9 @@ var figures = map[string]func(value string) string{
 	},
 	"effect": func(v string) string {
 		return map[string]string{
-			"none": words("Aa", 15, ""), "lift": words("Aa", 15, ` opacity=".3" transform="translate(1.4 1.8)"`) + words("Aa", 15, ""),
-			"glow": `<rect width="44" height="30" fill="currentColor" opacity=".55"/>` + words("Aa", 15, ` fill="#fff" stroke="#fff" stroke-width="3" opacity=".45"`) + words("Aa", 15, ` fill="#fff"`),
-			"caps": words("A A", 13, ""), "italic": words("Aa", 15, ` font-style="italic"`),
+			"none": letters("Aa", 1, 1.6, ""), "lift": letters("Aa", 1, 1.6, ` opacity=".3" transform="translate(1.6 2)"`) + letters("Aa", 1, 1.6, ""),
+			"glow": `<rect width="44" height="30" fill="currentColor" opacity=".55"/>` + letters("Aa", 1, 4.5, ` stroke="#fff" opacity=".45"`) + letters("Aa", 1, 1.6, ` stroke="#fff"`),
+			"caps": letters("A A", 1, 1.6, ""), "italic": letters("Aa", 1, 1.6, ` transform="translate(5 0) skewX(-16)"`),
 		}[v]
 	},
 	"fit": func(v string) string {
@@ -92,10 +92,10 @@ var figures = map[string]func(value string) string{
 	},
 	"scale": func(v string) string {
 		by := map[string]float64{"quiet": 1.2, "even": 1.3, "loud": 1.42}[v]
-		return words("A", 9*by*by*by, ` text-anchor="end" x="25"`) + words("A", 9, ` text-anchor="start" x="28"`)
+		return letters("A", 0.62*by*by, 1.6, ` transform="translate(-7 0)"`) + letters("a", 0.62, 1.2, ` transform="translate(11 1)"`)
 	},
 	"weight": func(v string) string {
-		return words("Aa", 16, ` font-weight="`+map[string]string{"light": "400", "even": "650", "heavy": "900"}[v]+`"`)
+		return letters("Aa", 1, map[string]float64{"light": 1, "even": 2.2, "heavy": 4}[v], "")
 	},
 	"air": func(v string) string {
 		gap := map[string]float64{"dense": 1, "even": 4, "wide": 8}[v]
@@ -118,6 +118,57 @@ var figures = map[string]func(value string) string{
 			return box(5, 8, 34, 14, 7, ".8") + `<rect x="14" y="13.5" width="16" height="3" fill="#fff"/>`
 		}
 		return box(5, 8, 34, 14, 2, ".8") + `<rect x="14" y="13.5" width="16" height="3" fill="#fff"/>`
+	},
+	"picture.shape": func(v string) string {
+		if v == "framed" {
+			return `<rect x="13" y="6" width="24" height="22" fill="none" stroke="currentColor" opacity=".5"/>` + box(9, 3, 24, 22, 1, ".15") + `<g transform="translate(12 6) scale(.41 .53)">` + hills + `</g>`
+		}
+		return `<g transform="translate(8 3) scale(.64 .8)">` + hills + `</g>`
+	},
+	"gallery.shape": func(v string) string { return tiles(v, map[string][2]float64{"square": {11, 11}, "wide": {11, 7}}[v]) },
+	"video.shape": func(v string) string {
+		size := map[string][2]float64{"wide": {32, 18}, "old": {26, 19.5}, "square": {20, 20}, "tall": {13, 23}}[v]
+		x, y := (wide-size[0])/2, (high-size[1])/2
+		return box(x, y, size[0], size[1], 1, ".35") + `<path d="M19 10.5v9l7-4.5z" fill="currentColor"/>`
+	},
+	"heading.level": func(v string) string {
+		return map[string]string{"1": bar(6, 6, 32, 7) + bar(6, 16, 22, 7), "2": bar(6, 9, 24, 4) + faint(6, 17, 30, 2) + faint(6, 21, 26, 2)}[v]
+	},
+	"text.look": func(v string) string {
+		return map[string]string{
+			"copy": faint(6, 7, 32, 2) + faint(6, 12, 32, 2) + faint(6, 17, 32, 2) + faint(6, 22, 20, 2), "lead": bar(6, 8, 32, 3.5) + bar(6, 15, 26, 3.5),
+			"teaser": `<rect x="6" y="6" width="12" height="1.6" fill="#c8951a"/>` + letters("Aa", .8, 1.4, ` transform="translate(2 5) skewX(-12)"`),
+		}[v]
+	},
+	"divider.look": func(v string) string {
+		return map[string]string{"rule": bar(4, 14.5, 36, 1), "mark": `<g fill="currentColor"><circle cx="15" cy="15" r="1.6"/><circle cx="22" cy="15" r="1.6"/><circle cx="29" cy="15" r="1.6"/></g>`, "space": `<path d="M22 5v20M19 8l3-3 3 3M19 22l3 3 3-3" fill="none" stroke="currentColor"/>`}[v]
+	},
+	"divider.size": func(v string) string {
+		gap := map[string]float64{"small": 2, "middle": 6, "large": 11}[v]
+		return faint(6, 15-gap-2, 32, 2) + faint(6, 15+gap, 32, 2) + bar(6, 14.7, 32, .6)
+	},
+	"icon.size": func(v string) string {
+		r := map[string]float64{"small": 3, "middle": 6, "large": 11}[v]
+		return fmt.Sprintf(`<circle cx="22" cy="15" r="%g" fill="none" stroke="currentColor" stroke-width="1.6"/>`, r)
+	},
+	"shelf.as": func(v string) string {
+		if v == "slides" {
+			return box(3, 8, 14, 14, 1, ".35") + box(20, 8, 14, 14, 1, ".35") + box(37, 8, 10, 14, 1, ".35")
+		}
+		return tiles(v, [2]float64{11, 10})
+	},
+	"rotate.seen": func(v string) string {
+		if v == "beside" {
+			return box(4, 7, 17, 16, 1, ".35") + box(23, 7, 17, 16, 1, ".35")
+		}
+		return box(12, 5, 20, 16, 1, ".35") + `<g fill="currentColor"><circle cx="19" cy="25" r="1.5"/><circle cx="25" cy="25" r="1.5" opacity=".4"/></g>`
+	},
+	"bullets.colour": func(v string) string {
+		return `<circle cx="22" cy="15" r="8" fill="` + map[string]string{"good": "#23705f", "gold": "#c8951a", "urgent": "#a93a22", "ink": "#17332e"}[v] + `"/>`
+	},
+	"button.icon_at": func(v string) string {
+		x := map[string]float64{"before": 11, "after": 33}[v]
+		return box(4, 8, 36, 14, 2, ".8") + fmt.Sprintf(`<circle cx="%g" cy="15" r="2.6" fill="#fff"/><rect x="%g" y="13.5" width="16" height="3" fill="#fff"/>`, x, map[string]float64{"before": 18, "after": 10}[v])
 	},
 	"mark": func(v string) string {
 		h := map[string]float64{"small": 5, "even": 8, "large": 13, "grand": 20}[v]
@@ -156,6 +207,21 @@ func pressed(v, button string) string {
 	return button + pointer
 }
 
+// tiles are six pictures of a size, in two rows; of their own shape where none is given.
+func tiles(_ string, size [2]float64) string {
+	var out string
+	for i := range 6 {
+		w, h := size[0], size[1]
+		if w == 0 {
+			w, h = []float64{11, 8, 11, 9, 11, 7}[i], []float64{8, 11, 7, 11, 9, 11}[i]
+		}
+		out += box(4+float64(i%3)*13, 3+float64(i/3)*13, w, h, .5, ".4")
+	}
+	return out
+}
+
+func faint(x, y, w, h float64) string { return box(x, y, w, h, 0, ".5") }
+
 func field() string {
 	return fmt.Sprintf(`<rect x=".5" y=".5" width="%d" height="%d" fill="none" stroke="currentColor" opacity=".4"/>`, wide-1, high-1)
 }
@@ -168,14 +234,15 @@ func box(x, y, w, h, r float64, opacity string) string {
 	return fmt.Sprintf(`<rect x="%g" y="%g" width="%g" height="%g" rx="%g" fill="currentColor" opacity="%s"/>`, x, y, w, h, r, opacity)
 }
 
-func words(text string, size float64, more string) string {
-	at, anchor := ` x="22"`, ` text-anchor="middle"`
-	if strings.Contains(more, "text-anchor") {
-		at, anchor = "", ""
+// letters are drawn, and not written: words in a figure would be read out with its name. by
+// is their size, bold how thick they are.
+func letters(which string, by, bold float64, more string) string {
+	const big, small = "M0 12 5 0l5 12M1.8 8.2h6.4", "M19 5v7M19 8.6a3.2 3.6 0 1 0-6.4 0 3.2 3.6 0 1 0 6.4 0"
+	path, width := map[string]string{"Aa": big + small, "A": big, "a": small, "A A": big + "M13 12l5-12 5 12M14.8 8.2h6.4"}[which], map[string]float64{"Aa": 19, "A": 10, "a": 32, "A A": 23}[which]
+	stroke := ` stroke="currentColor"`
+	if strings.Contains(more, "stroke=") {
+		stroke = ""
 	}
-	fill := ` fill="currentColor"`
-	if strings.Contains(more, "fill=") {
-		fill = ""
-	}
-	return fmt.Sprintf(`<text y="%g" font-size="%.1f" font-family="Georgia,serif"%s%s%s%s>%s</text>`, 15+size*0.36, size, at, anchor, fill, more, text)
+	return fmt.Sprintf(`<g fill="none"%s stroke-linecap="round" stroke-linejoin="round"%s><path transform="translate(%.1f %.1f) scale(%.2f)" stroke-width="%.1f" d="%s"/></g>`,
+		stroke, more, (wide-width*by)/2, (high-12*by)/2, by, bold/by, path)
 }

@@ -7,7 +7,9 @@ import (
 	"strings"
 	"testing"
 
+	"chrysagon/core/manuscript"
 	"chrysagon/core/style"
+	"chrysagon/pieces/all"
 	"chrysagon/studio/figure"
 
 	"github.com/stretchr/testify/assert"
@@ -49,5 +51,24 @@ func TestEveryChoiceHasAFigureOfItsOwn(t *testing.T) {
 	for _, s := range style.Settings {
 		held(s.Name, s.Choices)
 	}
+	registry, err := all.Registry()
+	require.NoError(t, err)
+	sighted := 0
+	for _, name := range registry.Names() {
+		kind, _ := registry.Kind(name)
+		for _, f := range kind.Fields {
+			var choices []style.Choice
+			for _, o := range f.Options {
+				if figure.Of(name+"."+f.Name, o.Value) != "" {
+					choices = append(choices, style.Choice{Value: o.Value})
+				}
+			}
+			if f.Type == manuscript.Choice && len(choices) > 0 {
+				sighted++
+				held(name+"."+f.Name, choices)
+			}
+		}
+	}
+	assert.Equal(t, 12, sighted, "fields of pieces whose choices are seen")
 	assert.Empty(t, figure.Of("nothing", "of the kind"))
 }
