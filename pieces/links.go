@@ -3,6 +3,7 @@ package pieces
 import (
 	"html/template"
 
+	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 )
 
@@ -21,4 +22,27 @@ func (c *Context) Links(items []manuscript.Fields) []Linked {
 		}
 	}
 	return out
+}
+
+// Menu is the store's: by hand, or the pages that are live and have a place in it.
+func (c *Context) Menu() []Linked {
+	if byHand := c.byHand(c.Facts.Store.Menu); byHand != nil {
+		return byHand
+	}
+	var out []Linked
+	for _, p := range c.Facts.Menu {
+		out = append(out, Linked{p.Name, template.URL("/" + p.Address)}) //nolint:gosec // an address of ours
+	}
+	return out
+}
+
+// Foot is what stands in the store's footer beside what the law asks for.
+func (c *Context) Foot() []Linked { return c.byHand(c.Facts.Store.Foot) }
+
+func (c *Context) byHand(list []facts.Link) []Linked {
+	var items []manuscript.Fields
+	for _, l := range list {
+		items = append(items, manuscript.Fields{"text": l.Text, "target": l.Target})
+	}
+	return c.Links(items)
 }

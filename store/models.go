@@ -39,6 +39,8 @@ type Shop struct {
 	HouseBefore  JSON `gorm:"type:jsonb;default:'{}'"` // before the last change of that
 	HomePageID   *string
 	Own          JSON   `gorm:"type:jsonb;default:'[]'"` // code the owner brings along for every page
+	Menu         JSON   `gorm:"type:jsonb;default:'[]'"` // links of the header, by hand
+	Foot         JSON   `gorm:"type:jsonb;default:'[]'"` // and of the footer
 	OrderMail    string `gorm:"default:each"`            // how the owner hears of orders: each, daily or none
 	DigestAt     *time.Time
 	IconID       *string // the picture in the tabs of the shop

@@ -2,6 +2,7 @@ package factbook
 
 import (
 	"fmt"
+	"slices"
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
@@ -9,6 +10,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/purpose"
 	"chrysagon/core/shipping"
+	"chrysagon/core/target"
 	"chrysagon/core/tax"
 	"chrysagon/store"
 
@@ -60,7 +62,7 @@ func readNamed(db *gorm.DB, how extent, names manuscript.Names) (named, error) {
 	var n named
 	parts := []store.Part{
 		{SQL: `SELECT name, currency, zone, grace_seconds, legal_name, legal_address, transfer_to, transfer_days, collect_at, collect_days, phone, contact_email, country, countries, tax_included, floor_percent, struck,
-			house, own, icon_id, encode(seal_key, 'base64') AS seal_key FROM store`, Into: &n.Shops},
+			house, own, menu, foot, icon_id, encode(seal_key, 'base64') AS seal_key FROM store`, Into: &n.Shops},
 		{SQL: "SELECT * FROM deadlines", Into: &n.Deadlines},
 		{SQL: ratesSQL, Into: &n.Rates},
 		{SQL: zonesSQL, Into: &n.Zones},
@@ -86,7 +88,9 @@ func (n *named) shownParts(names manuscript.Names) []store.Part {
 	parts := []store.Part{{
 		SQL: `SELECT p.id, p.name, coalesce(l.address, p.address) AS address, p.purpose, l.address IS NOT NULL AS live, p.aside_at IS NOT NULL AS aside
 			FROM pages p LEFT JOIN live_pages l ON l.page_id = p.id
-			WHERE p.id = ANY(?::text[]) OR (l.address IS NOT NULL AND p.purpose = ANY(?::text[])) ORDER BY p.name`,
+			WHERE p.id = ANY(?::text[]) OR (l.address IS NOT NULL AND p.purpose = ANY(?::text[]))
+				OR p.id IN (SELECT substr(by_hand ->> 'target', 6) FROM store, jsonb_array_elements(menu || foot) AS by_hand WHERE by_hand ->> 'target' LIKE 'page:%')
+			ORDER BY p.name`,
 		Args: []any{store.TextArray(names.Pages), store.TextArray(purpose.Led())}, Into: &n.Pages,
 	}}
 	if len(names.Groups) > 0 {
@@ -162,6 +166,11 @@ func (n named) pages(names manuscript.Names, f *facts.Facts) {
 	linked := map[string]bool{}
 	for _, id := range names.Pages {
 		linked[id] = true
+	}
+	for _, l := range append(slices.Clone(f.Store.Menu), f.Store.Foot...) {
+		if to, err := target.Parse(l.Target); err == nil && to.Kind == target.Page {
+			linked[to.Value] = true
+		}
 	}
 	for _, r := range n.Pages {
 		page, of := facts.Page{ID: r.ID, Name: r.Name, Address: r.Address, Live: r.Live, Aside: r.Aside}, purpose.Of(r.Purpose)

@@ -25,7 +25,15 @@ func (reader *Reader) StoreFacts(s store.Shop) facts.Store {
 		House: HouseOf(s.House), Own: OwnOf(s.Own),
 		Name: s.Name, Currency: s.Currency, Zone: s.Zone, Grace: time.Duration(s.GraceSeconds) * time.Second,
 		LegalName: s.LegalName, LegalAddress: s.LegalAddress, ContactEmail: s.ContactEmail, Phone: s.Phone,
+		Menu: LinksOf(s.Menu), Foot: LinksOf(s.Foot),
 	}
+}
+
+// LinksOf reads a stored menu.
+func LinksOf(raw store.JSON) []facts.Link {
+	var out []facts.Link
+	_ = json.Unmarshal(raw, &out)
+	return out
 }
 
 // HouseOf reads a stored house. What cannot be read is as the program ships it:

@@ -1,7 +1,8 @@
 // Draws each template, and each arrangement in each of its manners, on screens of four
 // widths, with few goods and many, short words and long, light pictures and dark, in each
-// house, and measures what is drawn. LOOKS=pairs takes a sample in which every two values
-// meet; everything else takes all.
+// house, and measures what is drawn: each template in each house on each screen, the rest by
+// turns; of arrangements a sample in which every two values meet. LOOKS=all takes everything
+// with everything, which are days of drawing.
 import { spawn } from 'node:child_process'
 import { readFileSync } from 'node:fs'
 import { chromium } from 'playwright-core'
@@ -51,6 +52,21 @@ export function combinations(kinds, pairs) {
     }
   }
   return out
+}
+
+/**
+ * Every combination of some kinds, and with each the next values of the others, by turns of
+ * unlike lengths, so that each of theirs meets many of these.
+ * @param {Record<string, unknown[]>} whole
+ * @param {Record<string, unknown[]>} turns
+ */
+export function crossed(whole, turns) {
+  return combinations(whole, false).map((one, i) => ({
+    ...one,
+    ...Object.fromEntries(
+      Object.entries(turns).map(([name, values], k) => [name, values[(i + Math.floor(i / (7 + 4 * k))) % values.length]]),
+    ),
+  }))
 }
 
 const axe = readFileSync(new URL('../../node_modules/axe-core/axe.min.js', import.meta.url), 'utf8')
@@ -103,9 +119,12 @@ async function main() {
     const page = await (await browser.newContext({ reducedMotion: 'reduce' })).newPage()
     const manners = Object.entries(can.arrangements).flatMap(([name, list]) => list.map((m) => `${name}.${m}`))
     const state = { width: widths, goods: [1, 2, 3, 5, 9], words: ['short', 'long'], pictures: ['light', 'dark'], house: can.houses }
+    const { width: _, house: __, ...rest } = state
     const pairs = process.env.LOOKS !== 'all'
     for (const one of [
-      ...combinations({ template: can.templates, ...state }, pairs),
+      ...(pairs
+        ? crossed({ template: can.templates, house: can.houses, width: widths }, rest)
+        : combinations({ template: can.templates, ...state }, false)),
       ...combinations({ set: manners, tone: ['card', 'night'], ...state }, pairs),
     ]) {
       const { set, ...what } = one

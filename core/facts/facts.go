@@ -43,6 +43,14 @@ type Store struct {
 	Ways         Ways     // to pay beside the card
 	Unmailed     bool     // no mail server is set: no mail goes out
 	Country      string   // its own, by its two letters
+	Menu         []Link   // of its header, by hand; none: the header fills itself
+	Foot         []Link   // of its footer, by hand
+}
+
+// Link is one that was put into a menu or a footer by hand.
+type Link struct {
+	Text   string `json:"text"`
+	Target string `json:"target"` // see package target
 }
 
 // Ways are what the store has set up to be paid by beside the card.

@@ -23,16 +23,24 @@ var Kind = pieces.Kind{
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
-		return map[string]any{"Text": p.Fields.Text("text"), "Store": c.Facts.Store, "Pages": c.Facts.Legal, "Links": c.Links(p.Fields.List("links"))}
+		return map[string]any{"Text": p.Fields.Text("text"), "Store": c.Facts.Store, "Pages": c.Facts.Legal, "Links": links(c, p)}
 	},
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
 		names := "privacy, terms, contact"
 		for _, page := range c.Facts.Legal {
 			names += ", " + page.Name
 		}
-		for _, l := range c.Links(p.Fields.List("links")) {
+		for _, l := range links(c, p) {
 			names += ", " + l.Label
 		}
 		return pieces.Say("scale", "Legal footer", " "+c.Facts.Store.LegalName+", "+names)
 	},
+}
+
+// links are those of the page by hand, else those of the store's footer.
+func links(c *pieces.Context, p m.Piece) []pieces.Linked {
+	if own := c.Links(p.Fields.List("links")); own != nil {
+		return own
+	}
+	return c.Foot()
 }

@@ -6,6 +6,7 @@ import (
 	"fmt"
 
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/words"
 	"chrysagon/pieces"
 )
 
@@ -27,7 +28,7 @@ var Kind = pieces.Kind{
 		if links := c.Links(p.Fields.List("links")); links != nil {
 			view["Links"] = links
 		} else {
-			view["Pages"] = c.Facts.Menu
+			view["Links"] = c.Menu()
 		}
 		return view
 	},
@@ -38,6 +39,6 @@ var Kind = pieces.Kind{
 			}
 			return pieces.Say("menu-2", "Menu", fmt.Sprintf(": the first page and %d links by hand", byHand))
 		}
-		return pieces.Say("menu-2", "Menu", fmt.Sprintf(": the first page and %d live pages of the store", len(c.Facts.Menu)))
+		return pieces.Say("menu-2", "Menu", fmt.Sprintf(": the first page and %s of the store’s menu", words.Count(len(c.Menu()), "link")))
 	},
 }

@@ -46,6 +46,7 @@ func (place *Place) signedIn(in fiber.Router) {
 	in.Get("/store", place.storePlace)
 	in.Post("/store", place.saveStore)
 	in.Post("/store/own", place.saveStoreOwn)
+	in.Post("/store/menus", place.saveMenus)
 	in.Get("/house", place.housePlace)
 	in.Post("/house", place.setHouse)
 	in.Post("/house/types", place.addType)

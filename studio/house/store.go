@@ -17,7 +17,15 @@ func (place *Place) storePlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return place.Show(c, "store", "Pages", map[string]any{"Title": "The store", "Words": words, "Icon": place.iconChooser(c, words.Icon), "Own": snippets.OwnForm("/store/own", code)})
+	menu, foot, err := place.House.Menus(c)
+	if err != nil {
+		return err
+	}
+	menus, err := place.menus(c, menu, foot)
+	if err != nil {
+		return err
+	}
+	return place.Show(c, "store", "Pages", map[string]any{"Title": "The store", "Menus": menus, "Words": words, "Icon": place.iconChooser(c, words.Icon), "Own": snippets.OwnForm("/store/own", code)})
 }
 
 func (place *Place) saveStore(c fiber.Ctx) error {
