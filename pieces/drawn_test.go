@@ -191,7 +191,7 @@ func TestAPieceIsToldInOneLine(t *testing.T) {
 		{"bullets", m.Fields{}, "List with", false},
 		{"faq", m.Fields{}, "Questions: 0 with an answer", false},
 		{"testimonials", m.Fields{}, "only what was really said belongs here", true},
-		{"menu", m.Fields{}, "0 live pages", false},
+		{"menu", m.Fields{}, "0 links", false},
 		{"phone", m.Fields{"number": "0255 000 111"}, "rings on a phone", false},
 		{"embed", m.Fields{"html": "<b>x</b>"}, "8 characters, in a frame where nothing runs", false},
 		{"timer", m.Fields{"deadline": "friday"}, "Timer to Friday", false},

@@ -135,6 +135,9 @@ func (r *Renderer) looks(in Input) string {
 		return 50, 50
 	}
 	var css strings.Builder
+	if slices.ContainsFunc(dressed(in.Page), func(l style.Look) bool { return l["aside"] != "" || l[style.Wide+"aside"] != "" }) {
+		css.WriteString("main{overflow-x:clip}") // what is nudged over the edge of the screen makes it no wider
+	}
 	for _, f := range focuses(in) {
 		fmt.Fprintf(&css, ".%s{object-position:%d%% %d%%}", f.Class(), f.X, f.Y)
 	}

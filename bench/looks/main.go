@@ -122,7 +122,7 @@ func ids() func() string {
 }
 
 // input reads what is asked: ?template=, or ?arrangement= with ?manner= and ?tone=; and
-// for both what [moved] reads, ?goods=, ?words=long, ?pictures=dark and ?house=.
+// for both what [moved] reads, ?goods=, ?composition=1, ?words=long, ?pictures=dark and ?house=.
 func (d drawer) input(r *http.Request) (render.Input, error) {
 	asked, schema := r.URL.Query(), d.Registry.Schema()
 	in := world{goods: 4, long: asked.Get("words") == "long", dark: asked.Get("pictures") == "dark", house: houseOf(asked.Get("house"))}
@@ -159,7 +159,8 @@ func (d drawer) input(r *http.Request) (render.Input, error) {
 	page.Walk(func(_ manuscript.Band, p manuscript.Piece) { in.fill(schema[p.Kind], p) })
 	moved(&page, schema, asked)
 	f := in.facts()
-	return render.Input{Page: page, Title: "Looked at", Facts: f, Moment: noon, Layout: layout, Place: pieces.Place{Address: "looked-at"}}, nil
+	composition, _ := strconv.Atoi(asked.Get("composition"))
+	return render.Input{Composition: composition, Page: page, Title: "Looked at", Facts: f, Moment: noon, Layout: layout, Place: pieces.Place{Address: "looked-at"}}, nil
 }
 
 // moved puts what the hand moved on every band and piece that takes it: ?band.rim=torn,

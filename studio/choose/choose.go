@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"strings"
+	"unicode"
 	"unicode/utf8"
 
 	"chrysagon/app/drafts"
@@ -116,7 +117,7 @@ var often = []string{"check", "circle-check", "point", "star", "heart", "arrow-r
 // store's own small pictures.
 func (place *Place) signCandidates(c fiber.Ctx, find string) ([]candidate, string, error) {
 	list := none(find, "none")
-	if s, ok := manuscript.SignOf(find); ok && s.Picture == "" && utf8.RuneCountInString(find) <= manuscript.MostTyped && place.Render.Assets.Icon(s.Icon) == "" {
+	if s, ok := manuscript.SignOf(find); ok && s.Picture == "" && short(find) && place.Render.Assets.Icon(s.Icon) == "" {
 		list = append(list, candidate{Value: find, Label: find, More: "as it is typed"})
 	}
 	rest := ""
@@ -136,6 +137,13 @@ func (place *Place) signCandidates(c fiber.Ctx, find string) ([]candidate, strin
 		list = append(list, candidate{Value: manuscript.Signed{Picture: p.ID}.String(), Label: p.Name, Thumb: p.At(160)})
 	}
 	return list, rest, err
+}
+
+// short tells whether what was typed can be meant as a sign itself, rather than as the
+// beginning of a word: a character or two, or some that are no letters.
+func short(typed string) bool {
+	n := utf8.RuneCountInString(typed)
+	return n <= 2 || (n <= manuscript.MostTyped && !strings.ContainsFunc(typed, func(r rune) bool { return r < unicode.MaxASCII && unicode.IsLetter(r) }))
 }
 
 // none takes a choice back.

@@ -36,7 +36,7 @@ type lookValue struct {
 	Key     string // the property's name with its prefix
 	Value   string
 	Says    string // the value in words
-	House   string // what holds where nothing is chosen
+	House   string // the choice of the house, where nothing else is chosen
 	Types   []style.Family
 	Swatch  []choose.Swatch
 	Choices []manuscript.Option
@@ -140,6 +140,12 @@ func (v *lookValue) fill(d proof.Draw) {
 		by.Look = v.Key
 		v.Chooser = &by
 	case style.IsChoice:
+		v.House = v.Property.Choices[0].Value
+		for _, s := range style.Settings { // a setting of the house by the same name
+			if s.Name == v.Name {
+				v.House = s.Of(house).Value
+			}
+		}
 		for _, one := range v.Property.Choices {
 			v.Choices = append(v.Choices, manuscript.Option{Value: one.Value, Label: one.Label})
 			if one.Value == v.Value {
