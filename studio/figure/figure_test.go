@@ -2,6 +2,7 @@ package figure_test
 
 import (
 	"encoding/xml"
+	"errors"
 	"fmt"
 	"io"
 	"strings"
@@ -36,7 +37,7 @@ func TestEveryChoiceHasAFigureOfItsOwn(t *testing.T) {
 			read := xml.NewDecoder(strings.NewReader(drawn))
 			for {
 				_, err := read.Token()
-				if err == io.EOF {
+				if errors.Is(err, io.EOF) {
 					break
 				}
 				require.NoError(t, err, "%s: %s", name, drawn)

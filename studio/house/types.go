@@ -1,8 +1,6 @@
 package house
 
 import (
-	"io"
-
 	"chrysagon/app/house"
 	"chrysagon/core/refusal"
 	"chrysagon/studio/frame"
@@ -16,12 +14,7 @@ func (place *Place) addType(c fiber.Ctx) error {
 	if err != nil {
 		return refusal.Refusal{Kind: refusal.ErrInvalid, Say: "Choose a font file: WOFF2, WOFF, TTF or OTF."}
 	}
-	file, err := header.Open()
-	if err != nil {
-		return err
-	}
-	defer file.Close()
-	raw, err := io.ReadAll(io.LimitReader(file, house.MaxTypeBytes+1))
+	raw, err := frame.ReadPart(header, house.MaxTypeBytes+1)
 	if err != nil {
 		return err
 	}
