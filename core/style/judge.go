@@ -66,6 +66,12 @@ func (p Pixels) written() Judgement {
 // alike is how far two colours of a plain ground lie apart at most, by [Apart].
 const alike = 0.08
 
+// covered tells whether nothing of a plain ground is seen in a patch: what only comes near
+// to an edge leaves some.
+func covered(one Patch, ground Colour) bool {
+	return Apart(one.Dark, ground) >= alike && Apart(one.Light, ground) >= alike
+}
+
 // cutAt names the edges at which what is shown runs out of a picture. It is known only of
 // one with a plain ground: at least three of its corners are of one colour.
 func (p Pixels) cutAt() []string {
@@ -104,7 +110,7 @@ func (p Pixels) cutAt() []string {
 	} {
 		other := 0
 		for i := range edge.many {
-			if !plain(edge.at(i), ground) {
+			if covered(edge.at(i), ground) {
 				other++
 			}
 		}

@@ -59,6 +59,14 @@ func TestAPictureIsJudgedInPlainWords(t *testing.T) {
 		return '.'
 	})
 	assert.Contains(t, said(cut.Judged(2000, false)), "Cut at the top:")
+	near := sketch(t, inks, func(x, y int) byte {
+		if x > 4 && x < 11 && y > 0 && y < 9 {
+			return 'k'
+		}
+		return '.'
+	})
+	near.Patches[7].Dark = colour(t, "#a93a22") // its tip is in the row at the edge, with ground above it
+	assert.NotContains(t, said(near.Judged(2000, false)), "Cut at", "what comes near is whole")
 	table := sketch(t, inks, func(_, y int) byte {
 		if y > 8 {
 			return 'k'
