@@ -81,6 +81,10 @@ test('a quotation and a box pasted into copy are pieces after it; plain copy goe
   assert.equal((await copy.textContent()).trim(), before, 'the copy keeps its words')
   assert.match(await page.locator('[data-kind=quote]').first().textContent(), /Until March\.[^]*Rita Sol/)
   assert.match(await page.locator('[data-kind=aside]').first().textContent(), /By hand[^]*Each of them\./)
+  // A page has one headline: a title amid its copy is a sub-heading there.
+  await paste(copy, '<h1>Not a second headline</h1><p>Words.</p>')
+  await saved(page)
+  assert.equal(await page.frameLocator('iframe[title="Desktop proof"]').locator('h1').count(), 1)
   await copy.click()
   await page.keyboard.press('Control+End')
   await paste(copy, `<p>${words(160)}</p>`)

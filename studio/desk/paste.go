@@ -31,18 +31,18 @@ const whole = 150
 // proposed; a title, a quotation or a box becomes a piece of its own after the one in which
 // it was pasted. said is empty where it is no more than copy.
 func (place *Place) paste(c fiber.Ctx, user, id string, in pasted) (draft drafts.Draft, said string, err error) {
-	parts, schema := letter.Read(in.Text, target.Leads), place.Render.Registry.Schema()
-	sections, many := letter.Sections(parts), 0
-	for _, p := range parts {
-		if p.Kind != letter.Copy && p.Kind != letter.Points {
-			many++
-		}
-	}
-	if len(parts) == 0 || (many == 0 && in.Piece != "") {
-		return draft, "", nil
-	}
+	schema := place.Render.Registry.Schema()
 	if draft, err = place.Drafts.Draft(c, id); err != nil {
 		return draft, "", err
+	}
+	_, known := draft.Tree.Piece(in.Piece)
+	parts := place.titled(draft.Tree, letter.Read(in.Text, target.Leads))
+	own := slices.ContainsFunc(parts, func(p letter.Part) bool {
+		return p.Kind == letter.Title || p.Kind == letter.Teaser || p.Kind == letter.Quote || p.Kind == letter.Aside
+	})
+	long := len(letter.Sections(parts)) > 1 && letter.Words(parts) >= whole
+	if len(parts) == 0 || (known && !own && !long) {
+		return draft, "", nil
 	}
 	step := manuscript.Command{Op: manuscript.Several}
 	if plan := planned(parts); in.Piece == "" && plan != nil {
@@ -51,7 +51,7 @@ func (place *Place) paste(c fiber.Ctx, user, id string, in pasted) (draft drafts
 			step.Steps = append(step.Steps, manuscript.Command{Op: manuscript.AddBand, Index: len(draft.Tree.Bands) + i, Band: &band})
 		}
 		said = fmt.Sprintf("The plan became %s, one for each line. Undo takes them out again.", words.Count(len(plan), "band"))
-	} else if _, known := draft.Tree.Piece(in.Piece); (len(sections) > 1 && letter.Words(parts) >= whole) || !known {
+	} else if long || !known {
 		bands := all.Lettered(parts, schema, store.NewID)
 		at := place.after(draft.Tree, in.Piece)
 		for i := range bands {
@@ -64,6 +64,20 @@ func (place *Place) paste(c fiber.Ctx, user, id string, in pasted) (draft drafts
 	}
 	draft, err = place.Desk.Edit(c, user, id, step, false)
 	return draft, said, err
+}
+
+// titled lets a title be a heading as any other where the page has its headline already.
+func (place *Place) titled(page manuscript.Page, parts []letter.Part) []letter.Part {
+	has := false
+	page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
+		has = has || (place.Render.Registry.Schema()[p.Kind].Traits.Heads && p.Fields.Text("level") == "1" && p.Fields.Text("text") != "")
+	})
+	for i := range parts {
+		if has && parts[i].Kind == letter.Title {
+			parts[i].Kind = letter.Heading
+		}
+	}
+	return parts
 }
 
 // planned are the lines of a plan that was pasted: short ones, and nothing else.
