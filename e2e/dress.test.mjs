@@ -42,7 +42,7 @@ test('the house style is tried, put on every page at once, and taken back', asyn
   await page.click('.chooser[open] [data-pick=bag]')
   await page.waitForFunction(() => document.querySelector('[name=logo]').value === 'bag')
   await page.selectOption('[name=pair]', 'works')
-  await page.waitForFunction(() => document.querySelector('[name=heads]').value === 'bitter')
+  await page.waitForFunction(() => document.querySelector('[name=heads]:checked').value === 'bitter')
   await proof.locator('h1').waitFor()
   await page.waitForFunction(() => {
     const h1 = document.querySelector('iframe[title="Phone proof"]').contentDocument?.querySelector('h1')

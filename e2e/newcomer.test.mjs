@@ -121,7 +121,7 @@ test('a page begins from a template, is planned, and its pieces come, move and g
   await band.locator('.piece[data-kind=rating] [data-drop]').click()
   await is('heading button testimonials')
   await band.locator('.band-menu summary').click()
-  await band.locator('[data-widths]').selectOption({ label: 'two columns' })
+  await band.locator('[data-widths][aria-label="two columns"]').click()
   await saved(page)
   await page.waitForFunction(() => [...document.querySelectorAll('.band-row')].at(-1).querySelector('[data-seat=over]'))
   for (let i = 0; i < 4; i++) await page.keyboard.press('Control+z')

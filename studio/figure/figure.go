@@ -5,6 +5,7 @@ package figure
 import (
 	"fmt"
 	"html/template"
+	"strconv"
 	"strings"
 
 	"chrysagon/core/style"
@@ -118,6 +119,27 @@ var figures = map[string]func(value string) string{
 			return box(5, 8, 34, 14, 7, ".8") + `<rect x="14" y="13.5" width="16" height="3" fill="#fff"/>`
 		}
 		return box(5, 8, 34, 14, 2, ".8") + `<rect x="14" y="13.5" width="16" height="3" fill="#fff"/>`
+	},
+	"band.tone": func(v string) string {
+		ground := map[string]string{"card": "#fff", "paper": "#f3ecdc", "night": "#15324d"}[v]
+		ink := map[bool]string{true: "#fff", false: "#17332e"}[v == "night"]
+		return `<rect x=".5" y=".5" width="43" height="29" fill="` + ground + `" stroke="currentColor" stroke-opacity=".3"/><path d="M8 10h22M8 16h28M8 21h18" stroke="` + ink + `" stroke-width="2"/>`
+	},
+	"band.columns": func(v string) string {
+		widths := strings.Fields(strings.Trim(v, "[]"))
+		var out string
+		sum, x := 0, 3.0
+		for _, w := range widths {
+			n, _ := strconv.Atoi(w)
+			sum += n
+		}
+		room := wide - 6 - 2*float64(len(widths)-1)
+		for _, w := range widths {
+			n, _ := strconv.Atoi(w)
+			out += box(x, 5, room*float64(n)/float64(max(sum, 1)), 20, 1, ".35")
+			x += room*float64(n)/float64(max(sum, 1)) + 2
+		}
+		return out
 	},
 	"picture.shape": func(v string) string {
 		if v == "framed" {

@@ -52,6 +52,15 @@ func TestEveryChoiceHasAFigureOfItsOwn(t *testing.T) {
 	for _, s := range style.Settings {
 		held(s.Name, s.Choices)
 	}
+	var tones, columns []style.Choice
+	for _, t := range manuscript.Tones {
+		tones = append(tones, style.Choice{Value: string(t)})
+	}
+	for _, p := range manuscript.Proportions {
+		columns = append(columns, style.Choice{Value: fmt.Sprint(p)})
+	}
+	held("band.tone", tones)
+	held("band.columns", columns)
 	registry, err := all.Registry()
 	require.NoError(t, err)
 	sighted := 0

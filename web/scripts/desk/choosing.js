@@ -40,9 +40,8 @@ export function choosing({ page, sheet, send, say, typing: { ofPage, setItems },
 
   sheet.addEventListener('change', (e) => {
     const el = field(e)
-    const { sub, widths } = el.dataset
-    if (widths !== undefined) send({ command: { op: 'arrange', id: bandOf(el), widths: (el.value.match(/\d+/g) ?? []).map(Number) } })
-    else if (el.dataset.ofPage) ofPage(el)
+    const { sub } = el.dataset
+    if (el.dataset.ofPage) ofPage(el)
     else if (el.dataset.set) set(el, el.dataset.set, el.value)
     else if (el.dataset.bandField) send({ command: { op: 'set_band', id: bandOf(el), field: el.dataset.bandField, value: el.value } })
     else if (sub) setItems(el, (items) => (items[itemOf(el)][sub] = el.value))
@@ -132,6 +131,8 @@ export function choosing({ page, sheet, send, say, typing: { ofPage, setItems },
       const command = { op: 'add_piece', id: bandOf(el), column: Number(el.dataset.column), index: 1000 }
       send({ piece: el.dataset.new, command }).then((told) => told?.added && reveal(told.added, true))
     },
+    widths: (el) => send({ command: { op: 'arrange', id: bandOf(el), widths: (el.dataset.widths?.match(/\d+/g) ?? []).map(Number) } }),
+    tone: (el) => send({ command: { op: 'set_band', id: bandOf(el), field: 'tone', value: el.dataset.tone } }),
     drop: (el) => send({ command: { op: 'remove_piece', piece: pieceOf(el) } }).then(() => say('It is gone. Undo brings it back.')),
     seat: (el) => moving.reseat(el),
     dress: (el) => slips.dress(el),
