@@ -60,7 +60,7 @@ type Page struct {
 // cut a description (common practice, no source).
 const DescriptionLimit = 160
 
-var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, asked, chosen, targets, oversized, owned, unchanged, charged, again, promised, urgency, connected, unset, keywords, vague}
+var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLeft, unproved, actions, links, waysOut, misplaced, contrast, fold, buttons, codes, legal, weight, headings, deviating, fields, asked, chosen, targets, oversized, owned, unchanged, charged, again, promised, urgency, connected, unset, keywords, vague, nudged}
 
 // Run carries out every check.
 func Run(p Page) []Finding {

@@ -70,7 +70,7 @@ func (place *Place) paste(c fiber.Ctx, user, id string, in pasted) (draft drafts
 func (place *Place) titled(page manuscript.Page, parts []letter.Part) []letter.Part {
 	has := false
 	page.Walk(func(_ manuscript.Band, p manuscript.Piece) {
-		has = has || (place.Render.Registry.Schema()[p.Kind].Traits.Heads && p.Fields.Text("level") == "1" && p.Fields.Text("text") != "")
+		has = has || (place.Render.Registry.Schema().Headline(p) && p.Fields.Text("text") != "")
 	})
 	for i := range parts {
 		if has && parts[i].Kind == letter.Title {
