@@ -29,6 +29,7 @@ type Place struct {
 // Part is what the studio joins.
 func (place *Place) Part() frame.Part {
 	return frame.Part{
+		Files:    []string{"/house/types"},
 		Views:    views,
 		SignedIn: place.signedIn,
 		Doings: []frame.Doing{
