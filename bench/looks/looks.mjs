@@ -78,22 +78,17 @@ export async function faint(page) {
   return found.violations.flatMap((v) => v.nodes.map((n) => `too faint: ${n.target.join(' ')} ${n.any[0]?.message ?? ''}`))
 }
 
-/**
- * Draws one and measures it.
- * @param {import('playwright-core').Page} page
- * @param {string} at
- * @param {Record<string, unknown>} what
- */
-export async function look(page, at, { width, ...what }) {
-  await page.setViewportSize({ width: Number(width), height: 800 })
-  const answer = await page.goto(`${at}/?${new URLSearchParams(what)}`)
-  await page.evaluate(async () => {
+/** @param {import('playwright-core').Page} page all of whose pictures and letters are there then */
+const settled = (page) =>
+  page.evaluate(async () => {
     for (const i of document.images) i.loading = 'eager'
     await document.fonts.ready
     await Promise.all([...document.images].map((i) => i.decode().catch(() => {})))
   })
-  const faults = await page.evaluate(([source, within]) => new Function(`return (${source})`)()(within), [measure.toString(), bounds])
-  const shift = await page.evaluate(
+
+/** @param {import('playwright-core').Page} page by how much it has moved while it was drawn (CLS) */
+const moved = (page) =>
+  page.evaluate(
     () =>
       new Promise((resolve) => {
         let sum = 0
@@ -103,7 +98,26 @@ export async function look(page, at, { width, ...what }) {
         requestAnimationFrame(() => requestAnimationFrame(() => resolve(sum)))
       }),
   )
-  if (shift > bounds.shift) faults.push(`moves while it is drawn: ${shift.toFixed(4)}`)
+
+/**
+ * Draws one and measures it.
+ * @param {import('playwright-core').Page} page
+ * @param {string} at
+ * @param {Record<string, unknown>} what
+ */
+export async function look(page, at, { width, ...what }) {
+  await page.setViewportSize({ width: Number(width), height: 800 })
+  const answer = await page.goto(`${at}/?${new URLSearchParams(what)}`)
+  await settled(page)
+  const faults = await page.evaluate(([source, within]) => new Function(`return (${source})`)()(within), [measure.toString(), bounds])
+  // A font that comes late on a busy machine moves a page once; what moves by itself does so
+  // each time.
+  if ((await moved(page)) > bounds.shift) {
+    await page.reload()
+    await settled(page)
+    const again = await moved(page)
+    if (again > bounds.shift) faults.push(`moves while it is drawn: ${again.toFixed(4)}`)
+  }
   const weight = Number(answer.headers()['x-weight'])
   if (what.template && weight > bounds.weight) faults.push(`weighs ${weight} bytes`)
   return faults
