@@ -154,11 +154,11 @@ var figures = map[string]func(value string) string{
 		return box(x, y, size[0], size[1], 1, ".35") + `<path d="M19 10.5v9l7-4.5z" fill="currentColor"/>`
 	},
 	"heading.level": func(v string) string {
-		return map[string]string{"1": bar(6, 6, 32, 7) + bar(6, 16, 22, 7), "2": bar(6, 9, 24, 4) + faint(17, 30, 2) + faint(21, 26, 2)}[v]
+		return map[string]string{"1": bar(6, 6, 32, 7) + bar(6, 16, 22, 7), "2": bar(6, 9, 24, 4) + faint(17, 30) + faint(21, 26)}[v]
 	},
 	"text.look": func(v string) string {
 		return map[string]string{
-			"copy": faint(7, 32, 2) + faint(12, 32, 2) + faint(17, 32, 2) + faint(22, 20, 2), "lead": bar(6, 8, 32, 3.5) + bar(6, 15, 26, 3.5),
+			"copy": faint(7, 32) + faint(12, 32) + faint(17, 32) + faint(22, 20), "lead": bar(6, 8, 32, 3.5) + bar(6, 15, 26, 3.5),
 			"teaser": `<rect x="6" y="6" width="12" height="1.6" fill="#c8951a"/>` + letters("Aa", .8, 1.4, ` transform="translate(2 5) skewX(-12)"`),
 		}[v]
 	},
@@ -167,7 +167,7 @@ var figures = map[string]func(value string) string{
 	},
 	"divider.size": func(v string) string {
 		gap := map[string]float64{"small": 2, "middle": 6, "large": 11}[v]
-		return faint(15-gap-2, 32, 2) + faint(15+gap, 32, 2) + bar(6, 14.7, 32, .6)
+		return faint(15-gap-2, 32) + faint(15+gap, 32) + bar(6, 14.7, 32, .6)
 	},
 	"icon.size": func(v string) string {
 		r := map[string]float64{"small": 3, "middle": 6, "large": 11}[v]
@@ -243,7 +243,7 @@ func tiles(_ string, size [2]float64) string {
 }
 
 // faint is a line of copy.
-func faint(y, w, h float64) string { return box(6, y, w, h, 0, ".5") }
+func faint(y, w float64) string { return box(6, y, w, 2, 0, ".5") }
 
 func field() string {
 	return fmt.Sprintf(`<rect x=".5" y=".5" width="%d" height="%d" fill="none" stroke="currentColor" opacity=".4"/>`, wide-1, high-1)
