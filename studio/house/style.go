@@ -41,6 +41,7 @@ type housePlace struct {
 	Moved    []string // what a word moved
 	Logo     choose.Chooser
 	Like     choose.Chooser // of the picture from which one is made
+	Gone     []string       // font files that the tried house lets go
 	Room     bool           // one more colour of the store's own fits
 }
 
@@ -51,11 +52,11 @@ type madeHouse struct {
 	Now   bool
 }
 
-func madeHouses(now style.House) []madeHouse {
+func madeHouses(now style.House, gone []string) []madeHouse {
 	var out []madeHouse
 	for _, m := range style.Houses {
 		m.House = storesOwn(m.House, now)
-		out = append(out, madeHouse{m, template.URL(houseQuery(m.House)), m.House.Equal(now)}) //nolint:gosec // url.Values wrote it
+		out = append(out, madeHouse{m, template.URL(houseQuery(m.House, gone)), m.House.Equal(now)}) //nolint:gosec // url.Values wrote it
 	}
 	return out
 }
@@ -116,7 +117,7 @@ func (place *Place) houseBody(c fiber.Ctx, said string, put bool) (housePlace, e
 	}
 	p := housePlace{
 		House: h, Shades: h.Shades(), Readings: h.Contrasts(), Families: h.All(), Pairs: style.Pairs, Pages: state.Drafts, Page: frame.Typed(c, "page"), Title: "House style", Said: said,
-		Made: madeHouses(h), Room: h.NextBrand() != "", Turns: style.Turns, Moved: moved,
+		Made: madeHouses(h, gone(h, now)), Gone: gone(h, now), Room: h.NextBrand() != "", Turns: style.Turns, Moved: moved,
 		Same: h.Equal(now), Undo: !before.Equal(now),
 	}
 	for _, setting := range style.Settings {
@@ -145,7 +146,7 @@ func (place *Place) houseBody(c fiber.Ctx, said string, put bool) (housePlace, e
 	if p.Page == "" && len(p.Pages) > 0 {
 		p.Page = p.Pages[0].ID
 	}
-	p.Query = template.URL(houseQuery(h)) //nolint:gosec // url.Values wrote it
+	p.Query = template.URL(houseQuery(h, p.Gone)) //nolint:gosec // url.Values wrote it
 	return p, nil
 }
 
@@ -200,28 +201,34 @@ func askedBrand(c fiber.Ctx) []style.Brand {
 	return h.Brand
 }
 
-// askedTypes are the font files that the form keeps.
+// askedTypes are the font files without those that the form lets go; one that comes
+// meanwhile is there.
 func askedTypes(c fiber.Ctx, now style.House) []style.Type {
-	var out []style.Type
-	kept := frame.Every(c, "type")
+	gone := append(frame.Every(c, "gone"), frame.Typed(c, "drop"))
+	return slices.DeleteFunc(slices.Clone(now.Types), func(t style.Type) bool { return slices.Contains(gone, t.ID) })
+}
+
+// gone are the font files that a tried house lets go.
+func gone(h, now style.House) []string {
+	var out []string
 	for _, t := range now.Types {
-		if slices.Contains(kept, t.ID) && t.ID != frame.Typed(c, "drop") {
-			out = append(out, t)
+		if !slices.Contains(h.Types, t) {
+			out = append(out, t.ID)
 		}
 	}
 	return out
 }
 
 // houseQuery writes a house as the query that askedHouse reads.
-func houseQuery(h style.House) string {
+func houseQuery(h style.House, gone []string) string {
 	q := url.Values{"heads": {h.HeadFamily().ID}, "body": {h.BodyFamily().ID}, "logo": {h.Logo}}
 	for _, b := range h.Brand {
 		q.Add("brand", b.ID)
 		q.Set(b.ID, b.Colour)
 		q.Set(b.ID+"-name", b.Name)
 	}
-	for _, t := range h.Types {
-		q.Add("type", t.ID)
+	for _, id := range gone {
+		q.Add("gone", id)
 	}
 	for _, t := range style.Tokens {
 		q.Set("c-"+t.Name, h.Colour(t.Name).String())

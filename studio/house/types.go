@@ -22,9 +22,6 @@ func (place *Place) addType(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	if form, err := c.MultipartForm(); err == nil { // what is tried goes on, with it
-		form.Value["type"] = append(form.Value["type"], t.ID)
-	}
 	body, err := place.houseBody(c, "“"+t.Name+"” is here. Set headings or copy in it, or a single piece from its slip.", false)
 	if err != nil {
 		return err
