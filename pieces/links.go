@@ -46,3 +46,11 @@ func (c *Context) byHand(list []facts.Link) []Linked {
 	}
 	return c.Links(items)
 }
+
+// LinksField declares such a list.
+func LinksField(label string) manuscript.Field {
+	return manuscript.Field{Name: "links", Label: label, Type: manuscript.List, Most: 12, Bare: true, Items: []manuscript.Field{
+		{Name: "text", Label: "Words", Type: manuscript.Line, Empty: "What the link says"},
+		{Name: "target", Label: "leads to", Type: manuscript.Link},
+	}}
+}

@@ -2,10 +2,15 @@
 package house
 
 import (
+	"fmt"
+
 	"chrysagon/app/factbook"
 	"chrysagon/app/news"
 	"chrysagon/app/pictures"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 )
 
 // Keeper is the use cases of the house.
@@ -14,4 +19,13 @@ type Keeper struct {
 	News     *news.Hub
 	Pictures *pictures.Library
 	Store    *store.Store
+}
+
+// locked reads the store's row for who is about to change it by what it says.
+func locked(tx *gorm.DB) (store.Shop, error) {
+	var row store.Shop
+	if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&row).Error; err != nil {
+		return row, fmt.Errorf("read the store: %w", err)
+	}
+	return row, nil
 }

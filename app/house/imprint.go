@@ -15,7 +15,6 @@ import (
 	"chrysagon/store"
 
 	"gorm.io/gorm"
-	"gorm.io/gorm/clause"
 )
 
 // Imprint is what all pages say of the store.
@@ -80,9 +79,9 @@ func (k *Keeper) SetImprint(ctx context.Context, w Imprint) (map[string]string, 
 func (k *Keeper) SetOwn(ctx context.Context, was, mine own.Code) (own.Code, error) {
 	var code own.Code
 	err := k.Store.In(ctx, func(tx *gorm.DB) error {
-		var row store.Shop
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&row).Error; err != nil {
-			return fmt.Errorf("read own code: %w", err)
+		row, err := locked(tx)
+		if err != nil {
+			return err
 		}
 		code = own.Merge(was, mine, factbook.OwnOf(row.Own))
 		if err := code.Validate(); err != nil {

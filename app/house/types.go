@@ -41,9 +41,9 @@ func (k *Keeper) AddType(ctx context.Context, name string, raw []byte, licence s
 		return t, refusal.Of(refusal.ErrInvalid, "“%s” says nothing of its licence. Note by what you may put it on pages that everybody reads, and add it again.", name)
 	}
 	err = k.Store.In(ctx, func(tx *gorm.DB) error {
-		var row store.Shop
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).Take(&row).Error; err != nil {
-			return fmt.Errorf("read the house style: %w", err)
+		row, err := locked(tx)
+		if err != nil {
+			return err
 		}
 		h, err := withType(row.House, t)
 		if err != nil {

@@ -21,10 +21,11 @@ func isBox(n *html.Node, style string) bool {
 	switch n.DataAtom {
 	case atom.Div, atom.Section, atom.P:
 	case atom.Table:
-		if cells(n) != 1 {
+		only := cells(n)
+		if len(only) != 1 {
 			return false
 		}
-		style += ";" + cellStyle(n)
+		style += ";" + attr(only[0], "style")
 	default:
 		return false
 	}
@@ -48,28 +49,17 @@ func isBox(n *html.Node, style string) bool {
 // mostInBox is how many words stand in a box; more is a letter of its own.
 const mostInBox = 200
 
-// cellStyle is the style of a table's only cell.
-func cellStyle(n *html.Node) string {
-	if n.DataAtom == atom.Td || n.DataAtom == atom.Th {
-		return attr(n, "style")
-	}
-	var out string
-	for k := n.FirstChild; k != nil; k = k.NextSibling {
-		out += cellStyle(k)
-	}
-	return out
-}
-
-func cells(n *html.Node) int {
-	count := 0
+// cells are the cells of a table, but for those of tables in them.
+func cells(n *html.Node) []*html.Node {
+	var out []*html.Node
 	for k := n.FirstChild; k != nil; k = k.NextSibling {
 		if k.DataAtom == atom.Td || k.DataAtom == atom.Th {
-			count++
+			out = append(out, k)
 		} else {
-			count += cells(k)
+			out = append(out, cells(k)...)
 		}
 	}
-	return count
+	return out
 }
 
 // boxed reads what stands in a box: its first heading, or its first line where all of it is

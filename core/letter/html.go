@@ -1,6 +1,7 @@
 package letter
 
 import (
+	"math"
 	"regexp"
 	"slices"
 	"strconv"
@@ -160,32 +161,22 @@ var sized = regexp.MustCompile(`(?i)font-size\s*:\s*([0-9.]+)\s*(pt|px)`)
 // large tells whether all of a paragraph is set in letters of a title: 20 points and more
 // (common practice, no source).
 func large(n *html.Node) bool {
-	var sizes []string
+	smallest := math.Inf(1)
 	var walk func(k *html.Node)
 	walk = func(k *html.Node) {
-		if k.Type == html.ElementNode {
-			if s := sized.FindStringSubmatch(attr(k, "style")); s != nil {
-				sizes = append(sizes, s[1]+s[2])
+		if s := sized.FindStringSubmatch(attr(k, "style")); s != nil {
+			size, _ := strconv.ParseFloat(s[1], 64)
+			if s[2] == "px" {
+				size *= 0.75
 			}
+			smallest = min(smallest, size)
 		}
 		for c := k.FirstChild; c != nil; c = c.NextSibling {
 			walk(c)
 		}
 	}
 	walk(n)
-	if len(sizes) == 0 || len([]rune(plain(n))) > 120 {
-		return false
-	}
-	for _, s := range sizes {
-		size, _ := strconv.ParseFloat(s[:len(s)-2], 64)
-		if strings.HasSuffix(s, "px") {
-			size *= 0.75
-		}
-		if size < 20 {
-			return false
-		}
-	}
-	return true
+	return !math.IsInf(smallest, 1) && smallest >= 20 && len([]rune(plain(n))) <= 120
 }
 
 // points are the items of a list that stands by itself: three or more, each of them short

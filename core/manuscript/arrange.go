@@ -9,28 +9,29 @@ var Proportions = [][]int{{1}, {1, 1}, {7, 5}, {5, 7}, {2, 1}, {1, 2}, {3, 1}, {
 func goneBand() error  { return fault("command.id", "that band is no longer on the page") }
 func gonePiece() error { return fault("command.piece", "that piece is no longer on the page") }
 
-// seat is where a piece stands.
-type seat struct{ band, column, index int }
+// Seat is where a piece stands: in which band, column, and at which place there, each from 0.
+type Seat struct{ Band, Column, Index int }
 
-func (p *Page) seat(id string) (seat, bool) {
+// Seat is where the piece of an ID stands; false where it is on the page no longer.
+func (p *Page) Seat(id string) (Seat, bool) {
 	for i, b := range p.Bands {
 		for j, c := range b.Columns {
 			for k, piece := range c.Pieces {
 				if piece.ID == id {
-					return seat{i, j, k}, true
+					return Seat{i, j, k}, true
 				}
 			}
 		}
 	}
-	return seat{}, false
+	return Seat{}, false
 }
 
 // take takes a piece out. A column without pieces is kept as nothing, so that
 // taking the only piece out and putting it back leaves the same bytes.
-func (p *Page) take(at seat) Piece {
-	column := &p.Bands[at.band].Columns[at.column]
-	piece := column.Pieces[at.index]
-	column.Pieces = slices.Delete(column.Pieces, at.index, at.index+1)
+func (p *Page) take(at Seat) Piece {
+	column := &p.Bands[at.Band].Columns[at.Column]
+	piece := column.Pieces[at.Index]
+	column.Pieces = slices.Delete(column.Pieces, at.Index, at.Index+1)
 	if len(column.Pieces) == 0 {
 		column.Pieces = nil
 	}
@@ -60,16 +61,16 @@ func addPiece(p *Page, c Command) (Command, error) {
 }
 
 func removePiece(p *Page, c Command) (Command, error) {
-	at, ok := p.seat(c.Piece)
+	at, ok := p.Seat(c.Piece)
 	if !ok {
 		return Command{}, gonePiece()
 	}
 	piece := p.take(at)
-	return Command{Op: AddPiece, ID: p.Bands[at.band].ID, Column: at.column, Index: at.index, New: &piece}, nil
+	return Command{Op: AddPiece, ID: p.Bands[at.Band].ID, Column: at.Column, Index: at.Index, New: &piece}, nil
 }
 
 func movePiece(p *Page, c Command) (Command, error) {
-	at, ok := p.seat(c.Piece)
+	at, ok := p.Seat(c.Piece)
 	if !ok {
 		return Command{}, gonePiece()
 	}
@@ -77,9 +78,9 @@ func movePiece(p *Page, c Command) (Command, error) {
 	if !known || len(p.Bands[to].Columns) == 0 {
 		return Command{}, goneBand()
 	}
-	from := p.Bands[at.band].ID
+	from := p.Bands[at.Band].ID
 	p.put(p.take(at), to, c)
-	return Command{Op: MovePiece, Piece: c.Piece, ID: from, Column: at.column, Index: at.index}, nil
+	return Command{Op: MovePiece, Piece: c.Piece, ID: from, Column: at.Column, Index: at.Index}, nil
 }
 
 // arrange gives a band other columns. Pieces stand where the command says, the

@@ -233,9 +233,9 @@ func moveBand(p *Page, c Command) (Command, error) {
 func clamp(index, most int) int { return min(max(index, 0), most) }
 
 func find(p *Page, id string) *Piece {
-	at, ok := p.seat(id)
+	at, ok := p.Seat(id)
 	if !ok {
 		return nil
 	}
-	return &p.Bands[at.band].Columns[at.column].Pieces[at.index]
+	return &p.Bands[at.Band].Columns[at.Column].Pieces[at.Index]
 }

@@ -89,12 +89,12 @@ func (s Schema) tellLooks(p Page, c Command) string {
 }
 
 func (s Schema) pieceName(p Page, id string) string {
-	at, ok := p.seat(id)
+	at, ok := p.Seat(id)
 	if !ok {
 		return "a piece that is gone"
 	}
-	b := p.Bands[at.band]
-	return s[b.Columns[at.column].Pieces[at.index].Kind].Title + " in “" + b.Name + "”"
+	b := p.Bands[at.Band]
+	return s[b.Columns[at.Column].Pieces[at.Index].Kind].Title + " in “" + b.Name + "”"
 }
 
 func bandName(p Page, id string) string {

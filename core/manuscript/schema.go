@@ -78,7 +78,7 @@ type Kind struct {
 
 // Takes tells whether a property of looks changes anything of pieces of the kind.
 func (k Kind) Takes(p style.Property) bool {
-	if slices.Contains(k.Undrawn, p.Name) || (p.Name == "family" && slices.Contains(k.Undrawn, "weight")) { // no words, no type
+	if slices.Contains(k.Undrawn, p.Name) {
 		return false
 	}
 	switch p.Needs {

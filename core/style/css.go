@@ -50,10 +50,10 @@ func (l Look) CSS(u Under) string {
 	}
 	for _, part := range Parts {
 		if on := l.of(u, "", part); on != "" {
-			b.WriteString(u.Selector + " " + string(part) + "{" + on + "}")
+			fmt.Fprintf(&b, "%s %s{%s}", u.Selector, part, on)
 		}
 		if on := l.of(u, Wide, part); on != "" {
-			b.WriteString("@media(min-width:768px){" + u.Selector + " " + string(part) + "{" + on + "}}")
+			fmt.Fprintf(&b, "@media(min-width:768px){%s %s{%s}}", u.Selector, part, on)
 		}
 	}
 	return b.String()
@@ -124,24 +124,20 @@ func (l Look) OnButton(h House, prefix string) (words, ground, hover Colour) {
 // pressed declares what a button's ground and words bring along: words that are
 // read on a ground of its own, and a ground under the pointer that is another.
 func (l Look) pressed(h House, prefix string) string {
-	paler := ""
-	if l[prefix+"hover"] != "" {
-		words, ground, _ := l.OnButton(h, prefix)
-		lighter, darker := h, h
-		lighter.Hover, darker.Hover = "", "darken"
-		paler = ";--paler:" + lighter.hover(ground, words).String() + ";--deeper:" + darker.hover(ground, words).String()
-	}
-	if _, ground := l[prefix+"ground"]; !ground {
-		if _, colour := l[prefix+"colour"]; !colour {
-			return strings.TrimPrefix(paler, ";")
+	words, ground, hover := l.OnButton(h, prefix)
+	var out []string
+	if l[prefix+"ground"] != "" || l[prefix+"colour"] != "" {
+		out = append(out, "--on-action:"+words.String()+";--own-words:"+words.String()+";--hover:"+hover.String())
+		if l.At(prefix, "ground") != "" {
+			out = append(out, "--own-ground:"+ground.String())
 		}
 	}
-	words, ground, hover := l.OnButton(h, prefix)
-	out := "--on-action:" + words.String() + ";--own-words:" + words.String() + ";--hover:" + hover.String() + paler
-	if l.At(prefix, "ground") != "" {
-		out += ";--own-ground:" + ground.String()
+	if l[prefix+"hover"] != "" {
+		lighter, darker := h, h
+		lighter.Hover, darker.Hover = "", "darken"
+		out = append(out, "--paler:"+lighter.hover(ground, words).String()+";--deeper:"+darker.hover(ground, words).String())
 	}
-	return out
+	return joined(out...)
 }
 
 func declaration(p Property, value string, u Under) string {

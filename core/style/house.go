@@ -267,8 +267,7 @@ func (h House) CSS(path func(string) string) string {
 	for _, f := range h.Fonts() {
 		b.WriteString(f.face(path))
 	}
-	heads, body := h.HeadFamily(), h.BodyFamily()
-	fmt.Fprintf(&b, ":root{--heads:'%s',%s;--body:'%s',%s", heads.Name, heads.Generic, body.Name, body.Generic)
+	fmt.Fprintf(&b, ":root{--heads:%s;--body:%s", h.HeadFamily().css(), h.BodyFamily().css())
 	for _, t := range Tokens {
 		fmt.Fprintf(&b, ";--%s:%s", t.Name, h.Colour(t.Name))
 	}

@@ -50,13 +50,10 @@ func (p Pixels) written() Judgement {
 		return Judgement{"Very dark: little of it will be seen. White words are read on it.", true}
 	}
 	white, ink := Colour{255, 255, 255}, Colour{0x0b, 0x14, 0x12}
-	if light, _ := (Look{"veil": "0"}).OverPicture("", white, p.Patch, ForText); light >= ForText {
+	if max(Worst(white, p.Dark, p.Light), Worst(ink, p.Dark, p.Light)) >= ForText {
 		return Judgement{}
 	}
-	if dark, _ := (Look{"veil": "0"}).OverPicture("", ink, p.Patch, ForText); dark >= ForText {
-		return Judgement{}
-	}
-	_, veil := (Look{"veil_of": "dark"}).OverPicture("", white, p.Patch, ForText)
+	_, veil := Look{}.OverPicture("", white, p.Patch, ForText)
 	if veil < 0 {
 		return Judgement{"Too mixed for words: put none on it.", false}
 	}

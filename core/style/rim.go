@@ -26,7 +26,8 @@ func rim(value string) string {
 	return fmt.Sprintf("position:relative;margin-top:-%svw;clip-path:polygon(%s,100%% calc(100%% + 50vh),0 calc(100%% + 50vh))", short(rimHeight), strings.Join(points, ","))
 }
 
-// RimDepth is how much of the edge is cut away at a place from 0 to 1 across, from 0 to 1; nil where nothing is.
+// RimDepth is how much of the edge is cut away at a place from 0 to 1 across, from 0 to 1;
+// nil where nothing is.
 func RimDepth(value string) func(x float64) float64 {
 	switch value {
 	case "wave":
@@ -51,22 +52,15 @@ func ragged(x float64) float64 {
 	return min(max(y, 0), 1)
 }
 
-// torn is a shape with a torn edge at its foot, or at its head.
-func torn(foot bool) string {
+// torn is a shape with a torn edge at its foot.
+func torn() string {
 	var points []string
 	const many = 24
 	for i := range many + 1 {
 		x := float64(i) / many
-		y := 6 * ragged(x)
-		if foot {
-			y = 100 - y
-		}
-		points = append(points, fmt.Sprintf("%s%% %s%%", short(100*x), short(y)))
+		points = append(points, fmt.Sprintf("%s%% %s%%", short(100*x), short(100-6*ragged(x))))
 	}
-	if foot {
-		return "polygon(100% 0,0 0," + strings.Join(points, ",") + ")"
-	}
-	return "polygon(" + strings.Join(points, ",") + ",100% 100%,0 100%)"
+	return "polygon(100% 0,0 0," + strings.Join(points, ",") + ")"
 }
 
 // short writes a number with two digits after the point, or as few as it needs.

@@ -33,7 +33,7 @@ var (
 
 // Kind declares the divider.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Undrawn: []string{"align", "size", "weight", "line", "effect"}, Name: "divider", Role: m.Rule, Title: "Divider", Traits: m.Traits{Silent: true}, Fields: []m.Field{
+	Kind: m.Kind{Undrawn: []string{"align", "size", "weight", "family", "line", "effect"}, Name: "divider", Role: m.Rule, Title: "Divider", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "look", Label: "as", Type: m.Choice, Default: "rule", Options: looks},
 		{Name: "size", Label: "with a height of", Type: m.Choice, Default: "middle", Options: sizes},
 	}},

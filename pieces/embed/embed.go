@@ -15,7 +15,7 @@ var files embed.FS
 
 // Kind declares the embedded HTML.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Undrawn: []string{"align", "size", "weight", "line", "effect", "colour"}, Name: "embed", Role: m.Figure, Title: "Own HTML", Traits: m.Traits{Silent: true}, Fields: []m.Field{
+	Kind: m.Kind{Undrawn: []string{"align", "size", "weight", "family", "line", "effect", "colour"}, Name: "embed", Role: m.Figure, Title: "Own HTML", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "title", Label: "What it is", Type: m.Line, Empty: "Say what it shows, for those who cannot see it"},
 		{Name: "html", Label: "HTML", Type: m.Prose, Empty: "<p>Your HTML</p>"},
 		{Name: "height", Label: "with a height of", Type: m.Choice, Default: "320", Options: []m.Option{

@@ -17,7 +17,7 @@ var (
 
 // Kind declares the icon.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Undrawn: []string{"size", "weight", "line", "effect"}, Name: "icon", Role: m.Rule, Title: "Icon", Fields: []m.Field{
+	Kind: m.Kind{Undrawn: []string{"size", "weight", "family", "line", "effect"}, Name: "icon", Role: m.Rule, Title: "Icon", Fields: []m.Field{
 		{Name: "icon", Label: "Show", Type: m.Sign, Default: "star"},
 		{Name: "size", Label: "of the size", Type: m.Choice, Default: "middle", Options: sizes},
 	}},

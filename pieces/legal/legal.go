@@ -16,10 +16,7 @@ var files embed.FS
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "legal", Role: m.Foot, Title: "Legal footer", Traits: m.Traits{Legal: true, Row: &m.Row{Words: 0.9 * 17, Room: 8}}, Fields: []m.Field{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Anything the law asks you to add"},
-		{Name: "links", Label: "Further links, in this order", Type: m.List, Most: 12, Bare: true, Items: []m.Field{
-			{Name: "text", Label: "Words", Type: m.Line, Empty: "What the link says"},
-			{Name: "target", Label: "leads to", Type: m.Link},
-		}},
+		pieces.LinksField("Further links, in this order"),
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {

@@ -17,20 +17,15 @@ var files embed.FS
 var Kind = pieces.Kind{
 	Kind: m.Kind{Name: "menu", Role: m.Foot, Title: "Menu", Traits: m.Traits{Acts: true, Menu: true, Row: &m.Row{Words: 17, Room: 12.8}}, Fields: []m.Field{
 		{Name: "home", Label: "First", Type: m.Line, Empty: "Words for the shop’s first page"},
-		{Name: "links", Label: "Links by hand, in this order", Type: m.List, Most: 12, Bare: true, Items: []m.Field{
-			{Name: "text", Label: "Words", Type: m.Line, Empty: "What the link says"},
-			{Name: "target", Label: "leads to", Type: m.Link},
-		}},
+		pieces.LinksField("Links by hand, in this order"),
 	}},
 	Files: files,
 	View: func(c *pieces.Context, p m.Piece) any {
-		view := map[string]any{"Home": pieces.Or(p.Fields.Text("home"), c.Facts.Store.Name)}
-		if links := c.Links(p.Fields.List("links")); links != nil {
-			view["Links"] = links
-		} else {
-			view["Links"] = c.Menu()
+		links := c.Links(p.Fields.List("links"))
+		if links == nil {
+			links = c.Menu()
 		}
-		return view
+		return map[string]any{"Home": pieces.Or(p.Fields.Text("home"), c.Facts.Store.Name), "Links": links}
 	},
 	Tell: func(c *pieces.Context, p m.Piece) pieces.Telling {
 		if byHand := len(p.Fields.List("links")); byHand > 0 {

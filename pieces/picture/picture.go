@@ -17,7 +17,7 @@ const phoneWidth = 350
 
 // Kind declares the picture.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Undrawn: []string{"size", "weight", "line", "effect", "colour"}, Name: "picture", Role: m.Figure, Title: "Picture", Traits: m.Traits{Silent: true, Pictured: true, Tall: func(f m.Fields, shape func(string) m.Shape) int {
+	Kind: m.Kind{Undrawn: []string{"size", "weight", "family", "line", "effect", "colour"}, Name: "picture", Role: m.Figure, Title: "Picture", Traits: m.Traits{Silent: true, Pictured: true, Tall: func(f m.Fields, shape func(string) m.Shape) int {
 		if s := shape(f.Text("picture")); s.Width > 0 {
 			return phoneWidth * s.Height / s.Width
 		}

@@ -17,7 +17,7 @@ var files embed.FS
 
 // Kind declares the grid.
 var Kind = pieces.Kind{
-	Kind: m.Kind{Undrawn: []string{"align", "size", "weight", "line", "effect", "colour"}, Name: "social", Role: m.Voices, Title: "Posted pictures", Traits: m.Traits{Silent: true}, Fields: []m.Field{
+	Kind: m.Kind{Undrawn: []string{"align", "size", "weight", "family", "line", "effect", "colour"}, Name: "social", Role: m.Voices, Title: "Posted pictures", Traits: m.Traits{Silent: true}, Fields: []m.Field{
 		{Name: "items", Label: "Posts", Type: m.List, Feed: true, Items: []m.Field{
 			{Name: "picture", Label: "Picture", Type: m.Picture},
 			{Name: "text", Label: "Words", Type: m.Line, Empty: "What was written with it"},

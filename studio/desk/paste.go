@@ -35,7 +35,7 @@ func (place *Place) paste(c fiber.Ctx, user, id string, in pasted) (draft drafts
 	if draft, err = place.Drafts.Draft(c, id); err != nil {
 		return draft, "", err
 	}
-	_, known := draft.Tree.Piece(in.Piece)
+	at, known := draft.Tree.Seat(in.Piece)
 	parts := place.titled(draft.Tree, letter.Read(in.Text, target.Leads))
 	own := slices.ContainsFunc(parts, func(p letter.Part) bool {
 		return p.Kind == letter.Title || p.Kind == letter.Teaser || p.Kind == letter.Quote || p.Kind == letter.Aside
@@ -53,13 +53,16 @@ func (place *Place) paste(c fiber.Ctx, user, id string, in pasted) (draft drafts
 		said = fmt.Sprintf("The plan became %s, one for each line. Undo takes them out again.", words.Count(len(plan), "band"))
 	} else if long || !known {
 		bands := all.Lettered(parts, schema, store.NewID)
-		at := place.after(draft.Tree, in.Piece)
+		next := len(draft.Tree.Bands)
+		if known {
+			next = at.Band + 1
+		}
 		for i := range bands {
-			step.Steps = append(step.Steps, manuscript.Command{Op: manuscript.AddBand, Index: at + i, Band: &bands[i]})
+			step.Steps = append(step.Steps, manuscript.Command{Op: manuscript.AddBand, Index: next + i, Band: &bands[i]})
 		}
 		said = fmt.Sprintf("The letter of %s became %s, with beats proposed for its headings. Undo takes it out again.", words.Count(letter.Words(parts), "word"), words.Count(len(bands), "band"))
 	} else {
-		step.Steps = place.amid(draft.Tree, in.Piece, parts)
+		step.Steps = place.amid(draft.Tree, at, parts)
 		said = "What was pasted is in pieces of its own: titles, quotations and boxes stay what they are. Undo takes it out again."
 	}
 	draft, err = place.Desk.Edit(c, user, id, step, false)
@@ -99,42 +102,18 @@ func planned(parts []letter.Part) []string {
 	return lines
 }
 
-// after is the place of the band after the one in which a piece stands; without one, the
-// last.
-func (place *Place) after(page manuscript.Page, piece string) int {
-	for i, b := range page.Bands {
-		for _, col := range b.Columns {
-			for _, p := range col.Pieces {
-				if p.ID == piece {
-					return i + 1
-				}
-			}
-		}
-	}
-	return len(page.Bands)
-}
-
 // amid puts parts of a letter after a piece, in its column. Where the piece is a text that
 // says nothing yet, it gives way.
-func (place *Place) amid(page manuscript.Page, piece string, parts []letter.Part) []manuscript.Command {
-	schema := place.Render.Registry.Schema()
-	for _, b := range page.Bands {
-		for j, col := range b.Columns {
-			for k, p := range col.Pieces {
-				if p.ID != piece {
-					continue
-				}
-				var steps []manuscript.Command
-				at := k + 1
-				if p.Fields.Text("text") == "" {
-					steps, at = append(steps, manuscript.Command{Op: manuscript.RemovePiece, Piece: p.ID}), k
-				}
-				for i, fresh := range all.Parted(parts, schema, store.NewID) {
-					steps = append(steps, manuscript.Command{Op: manuscript.AddPiece, ID: b.ID, Column: j, Index: at + i, New: &fresh})
-				}
-				return steps
-			}
-		}
+func (place *Place) amid(page manuscript.Page, at manuscript.Seat, parts []letter.Part) []manuscript.Command {
+	band := page.Bands[at.Band]
+	piece := band.Columns[at.Column].Pieces[at.Index]
+	var steps []manuscript.Command
+	next := at.Index + 1
+	if piece.Fields.Text("text") == "" {
+		steps, next = append(steps, manuscript.Command{Op: manuscript.RemovePiece, Piece: piece.ID}), at.Index
 	}
-	return nil
+	for i, fresh := range all.Parted(parts, place.Render.Registry.Schema(), store.NewID) {
+		steps = append(steps, manuscript.Command{Op: manuscript.AddPiece, ID: band.ID, Column: at.Column, Index: next + i, New: &fresh})
+	}
+	return steps
 }

@@ -147,7 +147,7 @@ var figures = map[string]func(value string) string{
 		}
 		return `<g transform="translate(8 3) scale(.64 .8)">` + hills + `</g>`
 	},
-	"gallery.shape": func(v string) string { return tiles(v, map[string][2]float64{"square": {11, 11}, "wide": {11, 7}}[v]) },
+	"gallery.shape": func(v string) string { return tiles(map[string][2]float64{"square": {11, 11}, "wide": {11, 7}}[v]) },
 	"video.shape": func(v string) string {
 		size := map[string][2]float64{"wide": {32, 18}, "old": {26, 19.5}, "square": {20, 20}, "tall": {13, 23}}[v]
 		x, y := (wide-size[0])/2, (high-size[1])/2
@@ -177,7 +177,7 @@ var figures = map[string]func(value string) string{
 		if v == "slides" {
 			return box(3, 8, 14, 14, 1, ".35") + box(20, 8, 14, 14, 1, ".35") + box(37, 8, 10, 14, 1, ".35")
 		}
-		return tiles(v, [2]float64{11, 10})
+		return tiles([2]float64{11, 10})
 	},
 	"rotate.seen": func(v string) string {
 		if v == "beside" {
@@ -230,7 +230,7 @@ func pressed(v, button string) string {
 }
 
 // tiles are six pictures of a size, in two rows; of their own shape where none is given.
-func tiles(_ string, size [2]float64) string {
+func tiles(size [2]float64) string {
 	var out string
 	for i := range 6 {
 		w, h := size[0], size[1]

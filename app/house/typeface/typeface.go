@@ -3,6 +3,7 @@
 package typeface
 
 import (
+	"cmp"
 	"encoding/binary"
 	"errors"
 	"strings"
@@ -76,8 +77,8 @@ func Read(raw []byte) (Face, error) {
 		face.Least, face.Most = least, most
 	}
 	names := namesOf(tables[tagName])
-	face.Name = first(names[16], names[1])
-	face.Licence = strings.TrimSpace(strings.Join(strings.Fields(names[13]+" "+names[14]), " "))
+	face.Name = cmp.Or(strings.TrimSpace(names[16]), strings.TrimSpace(names[1]))
+	face.Licence = strings.Join(strings.Fields(names[13]+" "+names[14]), " ")
 	if runes := []rune(face.Licence); len(runes) > 300 {
 		face.Licence = string(runes[:299]) + "…"
 	}
@@ -85,15 +86,6 @@ func Read(raw []byte) (Face, error) {
 		return Face{}, errBroken
 	}
 	return face, nil
-}
-
-func first(texts ...string) string {
-	for _, t := range texts {
-		if t = strings.TrimSpace(t); t != "" {
-			return t
-		}
-	}
-	return ""
 }
 
 func u16(b []byte, at int) uint16 {

@@ -98,6 +98,12 @@ function lists(doc) {
   }
 }
 
+// what the clipboard holds: its plain words, and its HTML where there is some
+export function pasted(e) {
+  const plain = e.clipboardData?.getData('text/plain') ?? ''
+  return { plain, text: e.clipboardData?.getData('text/html') || plain }
+}
+
 // whether what is pasted may be more than copy: a title, a quotation, a box, a long letter.
 // The studio reads it and says; most of what is pasted is copy, and nobody is asked.
 export function isMore(text, plain) {
@@ -152,8 +158,7 @@ export function rich({ sheet, page, typed, left, letter }) {
         state,
         transformPastedHTML: tidy,
         handlePaste(editor, e) {
-          const plain = e.clipboardData?.getData('text/plain') ?? ''
-          const text = e.clipboardData?.getData('text/html') || plain
+          const { plain, text } = pasted(e)
           if (!letter || going || !isMore(text, plain)) return false
           left(el)
           letter(el, text).then((taken) => {

@@ -2,7 +2,7 @@
 // What is typed on the sheet becomes commands: a line, copy, a list, what is said of the
 // page as a whole.
 import { about, around, bandOf, field, itemOf, pieceOf } from './dom.js'
-import { isMore, rich, tidy } from './rich.js'
+import { isMore, pasted, rich, tidy } from './rich.js'
 
 /** @typedef {import('./queue.js').Body} Body */
 
@@ -43,8 +43,7 @@ export function typing({ sheet, page, send, awaits, begun, settled, entered }) {
   // In the line of the plan there is no room for a letter: it becomes the page.
   sheet.addEventListener('paste', (e) => {
     const el = about(e)
-    const plain = e.clipboardData?.getData('text/plain') ?? ''
-    const text = e.clipboardData?.getData('text/html') || plain
+    const { plain, text } = pasted(e)
     if (el.dataset.line === undefined || !(isMore(text, plain) || plain.trim().includes('\n'))) return
     e.preventDefault()
     letter(text)
