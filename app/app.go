@@ -7,6 +7,7 @@ import (
 
 	"chrysagon/app/account"
 	"chrysagon/app/assortment"
+	"chrysagon/app/audience"
 	"chrysagon/app/background"
 	"chrysagon/app/calendar"
 	"chrysagon/app/desk"
@@ -55,6 +56,7 @@ type App struct {
 	Log     *slog.Logger
 
 	Accounts   *account.Accounts
+	Audience   *audience.Audience
 	Goods      *assortment.Assortment
 	Background *background.Work
 	Calendar   *calendar.Calendar
@@ -108,6 +110,7 @@ func New(w With) *App {
 	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing}
 	a.Selling = &selling.Counter{Guide: a.Guide, Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
 	a.Orders = &orders.Office{Store: w.Store, Selling: a.Selling, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
-	a.People = &people.People{Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
+	a.Audience = &audience.Audience{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render, Mail: post, News: a.News, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
+	a.People = &people.People{Audience: a.Audience, Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
 	return a
 }

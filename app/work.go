@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"chrysagon/app/audience"
 	"chrysagon/app/ordermail"
 	"chrysagon/app/orders"
 	"chrysagon/app/people"
@@ -35,6 +36,23 @@ func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs])
 // Timeout is none: each payment it looks after has its own.
 func (w *reconcileWorker) Timeout(*river.Job[ReconcileArgs]) time.Duration { return -1 }
 
+type postWorker struct {
+	river.WorkerDefaults[audience.SendPost]
+	app *App
+}
+
+// Work sends the letters that are due.
+func (w *postWorker) Work(ctx context.Context, _ *river.Job[audience.SendPost]) error {
+	if w.app.Post == nil {
+		return nil // what is due waits for a mail server
+	}
+	_, err := w.app.Audience.SendDue(ctx)
+	return errors.Join(err, w.app.Audience.Tell(ctx))
+}
+
+// Timeout is none: each letter has its own.
+func (w *postWorker) Timeout(*river.Job[audience.SendPost]) time.Duration { return -1 }
+
 // Reconcile finishes what was left half-way of payments and refunds. It returns
 // how many payments it settled.
 func (a *App) Reconcile(ctx context.Context) (int, error) {
@@ -54,7 +72,7 @@ const (
 // after a kill can take longer than a buyer should wait for a mail.
 func (a *App) Rescue(ctx context.Context) (int64, error) {
 	done := a.Store.On(ctx).Exec(`UPDATE river_job SET state = 'available', scheduled_at = now()
-		WHERE state = 'running' AND kind <> ? AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), stuckFor.String())
+		WHERE state = 'running' AND kind NOT IN (?, ?) AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), audience.SendPost{}.Kind(), stuckFor.String())
 	if done.Error != nil {
 		return 0, fmt.Errorf("look for stuck jobs: %w", done.Error)
 	}
@@ -91,6 +109,7 @@ func (a *App) Work(ctx context.Context) error {
 	river.AddWorker(workers, river.WorkFunc(func(ctx context.Context, job *river.Job[orders.SendDigest]) error {
 		return a.Orders.DeliverDigest(ctx, job.Args)
 	}))
+	river.AddWorker(workers, &postWorker{app: a})
 	client, err := river.NewClient(riverpgxv5.New(a.Store.Pool), &river.Config{
 		Queues:     map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
 		Workers:    workers,
@@ -99,6 +118,10 @@ func (a *App) Work(ctx context.Context) error {
 		PeriodicJobs: []*river.PeriodicJob{river.NewPeriodicJob(
 			river.PeriodicInterval(15*time.Second),
 			func() (river.JobArgs, *river.InsertOpts) { return ReconcileArgs{}, nil },
+			&river.PeriodicJobOpts{RunOnStart: true},
+		), river.NewPeriodicJob(
+			river.PeriodicInterval(5*time.Second),
+			func() (river.JobArgs, *river.InsertOpts) { return audience.SendPost{}, nil },
 			&river.PeriodicJobOpts{RunOnStart: true},
 		)},
 	})

@@ -21,6 +21,7 @@ import (
 	"chrysagon/core/compose"
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
 	"chrysagon/core/route"
 	"chrysagon/store"
 
@@ -229,6 +230,9 @@ func goLive(tx *gorm.DB, e publishing.Edition, at time.Time, fresh []page) error
 		return err
 	}
 	for _, p := range fresh {
+		if p.purpose == purpose.Letter {
+			continue
+		}
 		if err := tx.Create(&store.LivePage{Address: p.address, PageID: p.id, CampaignID: e.CampaignID}).Error; err != nil {
 			return err
 		}

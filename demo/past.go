@@ -60,9 +60,9 @@ func past(tx *gorm.DB, now time.Time) error {
 }
 
 // emailOf is an address at a domain that is reserved for examples (RFC 2606).
-func emailOf(name string) string {
-	return strings.ToLower(strings.ReplaceAll(name, " ", ".")) + "@example.org"
-}
+func emailOf(name string) string { return emailLocal(name) + "@example.org" }
+
+func emailLocal(name string) string { return strings.ToLower(strings.ReplaceAll(name, " ", ".")) }
 
 type pastLine struct {
 	product, name, via, offer string

@@ -7,6 +7,7 @@ import (
 	"encoding/hex"
 	"fmt"
 	"math/rand/v2"
+	"slices"
 	"time"
 
 	"chrysagon/app/publishing"
@@ -29,7 +30,7 @@ func Season(ctx context.Context, s *store.Store, lamps string, now time.Time) er
 		return err
 	}
 	err := s.In(ctx, func(tx *gorm.DB) error {
-		for _, step := range []func(*gorm.DB, string, time.Time) error{sleeve, guide, paths, footfalls, allYear} {
+		for _, step := range []func(*gorm.DB, string, time.Time) error{sleeve, guide, paths, footfalls, allYear, audience} {
 			if err := step(tx, lamps, now); err != nil {
 				return fmt.Errorf("lay the demo's paths: %w", err)
 			}
@@ -77,7 +78,7 @@ func walked() []page {
 		return piece(id, "text", m.Fields{"text": text, "look": "lead"})
 	}
 	form := func(id string) m.Piece {
-		return piece(id, "form", m.Fields{"asks": "opt_in", "label": "Give me the seven knots", "thanks": "Thank you. Here it is.", "gives": "file:seven-knots", "consent": "You may keep my address and write to me about kites."})
+		return piece(id, "form", m.Fields{"asks": "opt_in", "label": "Give me the seven knots", "thanks": "Thank you. Here it is.", "gives": "file:seven-knots", "list": guideList, "consent": "You may keep my address and write to me about kites."})
 	}
 	return []page{
 		{id: "seven-knots", name: "Seven knots", purpose: "opt_in", address: "seven-knots", title: "Read the wind in seven knots", description: "Seven signs that anybody can read off grass, water and smoke before a kite leaves the bag.", tree: m.Page{Version: m.Version, Bands: []m.Band{
@@ -151,10 +152,11 @@ func seasonFunnel(lamps string) route.Funnel {
 
 func paths(tx *gorm.DB, lamps string, now time.Time) error {
 	edition := publishing.Edition{ID: "frost-2", CampaignID: campaignID, Number: 2, Composition: compose.Version, Funnel: seasonFunnel(lamps)}
-	for _, p := range append(walked(), pages()...) {
+	fresh := append(walked(), letters()...)
+	for _, p := range append(slices.Clone(fresh), pages()...) {
 		edition.Pages = append(edition.Pages, publishing.EditionPage{ID: p.id, Name: p.name, Address: p.address, Title: p.title, Description: p.description, Layout: "bare", Purpose: p.purpose, Manuscript: p.tree})
 	}
-	if err := goLive(tx, edition, now.AddDate(0, 0, -3).Add(time.Hour), walked()); err != nil {
+	if err := goLive(tx, edition, now.AddDate(0, 0, -3).Add(time.Hour), fresh); err != nil {
 		return err
 	}
 	for _, l := range []store.Link{

@@ -64,7 +64,7 @@ try {
     ['results', '/results'],
     ['goods', '/goods'],
     ['product', '/goods/ember'],
-    ['shelves', '/shelves?shelf=back-and-shown'],
+    ['audience', '/audience'],
     ['season', '/season'],
     ['routes', '/routes?days=7&step=seven-knots'],
     ['orders', '/orders?standing=to_pack'],

@@ -43,6 +43,7 @@ type Context struct {
 	Composition int
 	Place       Place
 	Form        Form
+	Whole       func(href string) string   // makes an address of ours whole, with what it carries, for where it stands on no page of ours; nil: it stands on one
 	Proof       bool                       // drawn in the studio: nothing may be sent from it
 	Icon        func(string) template.HTML // inline SVG of a shipped icon
 	Ornament    func(string) string        // address of a drawn ornament that ships, in the house's colours; "": there is none
@@ -162,6 +163,9 @@ func (c *Context) Href(text string) (template.URL, bool) {
 		return "", false
 	}
 	href, ok := to.Href(c.on())
+	if c.Whole != nil {
+		href = c.Whole(href)
+	}
 	return template.URL(href), ok //nolint:gosec // target.Parse lets through only https, http, tel, mailto and our own addresses
 }
 

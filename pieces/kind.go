@@ -24,6 +24,8 @@ type Kind struct {
 	View func(*Context, manuscript.Piece) any
 	// Tell sums the piece up in one line for the sheet.
 	Tell func(*Context, manuscript.Piece) Telling
+	// Letter is what the piece comes to in a letter; nil: it cannot stand in one.
+	Letter func(*Context, manuscript.Piece) []Block
 	// Sketch is a picture of the piece for its slip, which switches the fields that are
 	// declared as drawn; nil: the slip is sentences alone.
 	Sketch func(*Context, manuscript.Piece) Sketch

@@ -9,6 +9,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
+	"chrysagon/core/mailing"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -84,6 +85,8 @@ func fill(kind m.Kind, fields m.Fields) {
 			fields[f.Name] = "night"
 		case m.Video:
 			fields[f.Name] = "flight"
+		case m.Mailing:
+			fields[f.Name] = "guide"
 		case m.Sign:
 			fields[f.Name] = "kayak"
 		case m.Link:
@@ -104,6 +107,7 @@ func world() facts.Facts {
 		},
 		Deadlines: map[string]deadline.Deadline{"friday": {ID: "friday", Name: "Friday", At: end, Zone: "Europe/Lisbon"}},
 		Pictures:  map[string]facts.Picture{"ember": {ID: "ember", Alt: `A "kite"`, Path: "/pictures/x.svg", Width: 4, Height: 3}},
+		Mailings:  map[string]mailing.List{"guide": {ID: "guide", Name: "The <b>guide</b>", Why: "You asked for the wind guide.", Confirmed: true}},
 		Videos:    map[string]facts.Video{"flight": {ID: "flight", Name: "First flight", Path: "/videos/x.mp4", Mime: "video/mp4"}},
 		Slots:     map[string][]appointment.Slot{"15": {{At: noon.Add(24 * time.Hour), Minutes: 15}}, "30": {{At: noon.Add(24 * time.Hour), Minutes: 30}}},
 		Groups:    map[string]facts.Group{"night": {ID: "night", Name: "Night <b>kites</b>", Address: "night-kites"}},

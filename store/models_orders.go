@@ -32,6 +32,7 @@ type Order struct {
 	Handling      *string // nil until it is paid
 	RefundedMinor int64   // of TotalMinor
 	ToldAt        *time.Time
+	PostingID     *string // the letter by which it came; nil: none
 }
 
 // Said is one thing that a checkout asked, in its words, and the answer.

@@ -136,6 +136,7 @@ func (reader *Reader) assemble(ctx context.Context, r reading, p Wanted) (facts.
 	r.shown.pictures(p.Names, &f)
 	r.named.groups(p.Names.Groups, r.shown, &f)
 	r.named.files(p.Names, &f)
+	r.named.mailings(p.Names.Mailings, &f)
 	r.shown.sold(p.Names, r.named, &f)
 	if p.Names.Described {
 		r.shown.describe(p.Names.Products, &f)
@@ -179,12 +180,13 @@ func union(pages []Wanted) manuscript.Names {
 		n.Pages = append(n.Pages, p.Names.Pages...)
 		n.Groups = append(n.Groups, p.Names.Groups...)
 		n.Videos = append(n.Videos, p.Names.Videos...)
+		n.Mailings = append(n.Mailings, p.Names.Mailings...)
 		n.Sold = append(n.Sold, p.Names.Sold...)
 		n.Files = append(n.Files, p.Names.Files...)
 		n.Booked = n.Booked || p.Names.Booked
 		n.Described = n.Described || p.Names.Described
 	}
-	for _, list := range []*[]string{&n.Products, &n.Deadlines, &n.Pictures, &n.Shelves, &n.Pages, &n.Groups, &n.Videos, &n.Sold, &n.Files} {
+	for _, list := range []*[]string{&n.Products, &n.Deadlines, &n.Pictures, &n.Shelves, &n.Pages, &n.Groups, &n.Videos, &n.Mailings, &n.Sold, &n.Files} {
 		slices.Sort(*list)
 		*list = slices.Compact(*list)
 	}

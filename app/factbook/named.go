@@ -6,6 +6,7 @@ import (
 
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
+	"chrysagon/core/mailing"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/purpose"
@@ -29,6 +30,7 @@ type named struct {
 	Files     []store.Handout
 	Videos    []store.Video
 	Booked    []pageRow
+	Mailings  []store.List
 }
 
 type pageRow struct {
@@ -104,6 +106,9 @@ func (n *named) shownParts(names manuscript.Names) []store.Part {
 	}
 	if len(names.Videos) > 0 {
 		parts = append(parts, store.Part{SQL: "SELECT id, name, hash, mime FROM videos WHERE id = ANY(?::text[])", Args: []any{store.TextArray(names.Videos)}, Into: &n.Videos})
+	}
+	if len(names.Mailings) > 0 {
+		parts = append(parts, store.Part{SQL: "SELECT * FROM lists WHERE id = ANY(?::text[])", Args: []any{store.TextArray(names.Mailings)}, Into: &n.Mailings})
 	}
 	if names.Booked {
 		parts = append(parts, store.Part{SQL: `SELECT p.id, p.name, s.address FROM public_shows s JOIN pages p ON p.id = s.page_id
@@ -222,6 +227,24 @@ func (n named) files(names manuscript.Names, f *facts.Facts) {
 			}
 		}
 	}
+}
+
+// mailings puts the lists of people into facts that forms put somebody on.
+func (n named) mailings(ids []string, f *facts.Facts) {
+	if len(ids) == 0 {
+		return
+	}
+	f.Mailings = map[string]mailing.List{}
+	for _, r := range n.Mailings {
+		if slices.Contains(ids, r.ID) {
+			f.Mailings[r.ID] = ListOf(r)
+		}
+	}
+}
+
+// ListOf is a stored list as core has it.
+func ListOf(r store.List) mailing.List {
+	return mailing.List{ID: r.ID, Name: r.Name, FromName: r.FromName, ReplyTo: r.ReplyTo, Why: r.Why, Confirmed: r.Confirmed, Gives: Deref(r.Gives), Tells: mailing.Telling(r.Tells)}
 }
 
 func fileOf(r store.Handout) facts.File {

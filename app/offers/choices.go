@@ -19,7 +19,7 @@ const choicesShown = 300
 
 // Wanted says which lists somebody chooses from.
 type Wanted struct {
-	Goods, Pictures, Deadlines, Offers, Shelves, Steps, Videos, Attributes bool
+	Goods, Pictures, Deadlines, Offers, Shelves, Steps, Videos, Attributes, Mailings bool
 
 	Named []string // goods that are listed in any case; without Goods, only they are
 }
@@ -35,6 +35,7 @@ type Choices struct {
 	Attributes []store.Attribute
 	Steps      []StepChoice
 	Videos     []find.Choice
+	Mailings   []find.Choice // lists of people
 }
 
 // StepChoice is a step of some funnel, as an offer can be bound to it.
@@ -60,7 +61,7 @@ func (offers *Offers) Choices(ctx context.Context, want Wanted) (Choices, error)
 	for _, list := range []struct {
 		wanted bool
 		read   func(*gorm.DB, Wanted, *Choices) error
-	}{{want.Goods || len(want.Named) > 0, readGoods}, {want.Pictures, readPictures}, {want.Deadlines, readDeadlines}, {want.Shelves, readShelves}, {want.Steps, readSteps}, {want.Videos, readVideos}, {want.Attributes, readAttributes}} {
+	}{{want.Goods || len(want.Named) > 0, readGoods}, {want.Pictures, readPictures}, {want.Deadlines, readDeadlines}, {want.Shelves, readShelves}, {want.Steps, readSteps}, {want.Videos, readVideos}, {want.Attributes, readAttributes}, {want.Mailings, readMailings}} {
 		if !list.wanted {
 			continue
 		}
@@ -119,6 +120,10 @@ func readShelves(db *gorm.DB, _ Wanted, s *Choices) error {
 func readSteps(db *gorm.DB, _ Wanted, s *Choices) error {
 	return db.Raw(`SELECT s.id, c.name AS campaign, p.name AS page FROM steps s JOIN pages p ON p.id = s.page_id
 		JOIN campaigns c ON c.id = s.campaign_id ORDER BY c.name, s.position, s.id`).Scan(&s.Steps).Error
+}
+
+func readMailings(db *gorm.DB, _ Wanted, s *Choices) error {
+	return db.Raw("SELECT id, name FROM lists ORDER BY name LIMIT ?", choicesShown).Scan(&s.Mailings).Error
 }
 
 func readVideos(db *gorm.DB, _ Wanted, s *Choices) error {

@@ -39,6 +39,8 @@ type WholeOrder struct {
 	Collected bool          // it is fetched, nothing is sent
 	Earlier   int           // other paid orders of this buyer
 	Page      string
+	Letter    string // the subject of the letter by which it came; empty: by none
+	Line      string // the follow-up that the letter is of
 }
 
 // OrderedLine is one line of an order with why it cost what it did.
@@ -95,6 +97,14 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 	}
 	if err := db.Raw("SELECT p.name FROM steps s JOIN pages p ON p.id = s.page_id WHERE s.id = ?", w.Order.StepID).Scan(&w.Page).Error; err != nil {
 		return w, err
+	}
+	if w.Order.PostingID != nil {
+		var by struct{ Letter, Line string }
+		err := db.Raw("SELECT p.subject AS letter, coalesce(f.name, '') AS line FROM postings p LEFT JOIN followups f ON f.id = p.followup_id WHERE p.id = ?", *w.Order.PostingID).Scan(&by).Error
+		if err != nil {
+			return w, err
+		}
+		w.Letter, w.Line = by.Letter, by.Line
 	}
 	if order.State(w.Order.State) == order.Paid {
 		_, parts, err := refundable(db, w.Order)

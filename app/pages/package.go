@@ -86,6 +86,7 @@ func packNames(n manuscript.Names, f facts.Facts) []pack.Name {
 		{manuscript.Shelf, n.Shelves, func(id string) (string, string) { return f.Shelves[id].Name, "" }},
 		{manuscript.Group, n.Groups, func(id string) (string, string) { return f.Groups[id].Name, "" }},
 		{manuscript.Video, n.Videos, func(id string) (string, string) { return f.Videos[id].Name, "" }},
+		{manuscript.Mailing, n.Mailings, func(id string) (string, string) { return f.Mailings[id].Name, "" }},
 		{manuscript.File, n.Files, func(id string) (string, string) { return f.Files[id].Name, "" }},
 		{manuscript.Link, n.Pages, func(id string) (string, string) { return f.Pages[id].Address, "" }},
 	} {
@@ -172,7 +173,7 @@ func (ps *Pages) TakePackage(ctx context.Context, campaignID string, raw []byte)
 	return d, notes, err
 }
 
-var typeWords = map[string]string{"product": "product", "deadline": "deadline", "shelf": "shelf", "group": "group of goods", "video": "video", "file": "file", "link": "page at the address"}
+var typeWords = map[string]string{"product": "product", "deadline": "deadline", "shelf": "shelf", "group": "group of goods", "video": "video", "file": "file", "mailing": "list of people", "link": "page at the address"}
 
 // takePicture finds a picture of a package on the shelf, or puts it there.
 func (ps *Pages) takePicture(ctx context.Context, pic pack.Picture, raw []byte) (id, note string, err error) {
@@ -208,6 +209,7 @@ func (ps *Pages) found(ctx context.Context, n pack.Name) (string, error) {
 		"group":    "SELECT id FROM goods_groups WHERE id = @id OR name = @name ORDER BY (id = @id) DESC LIMIT 1",
 		"video":    "SELECT id FROM videos WHERE id = @id OR name = @name ORDER BY (id = @id) DESC LIMIT 1",
 		"file":     "SELECT id FROM handouts WHERE id = @id OR name = @name ORDER BY (id = @id) DESC LIMIT 1",
+		"mailing":  "SELECT id FROM lists WHERE id = @id OR name = @name ORDER BY (id = @id) DESC LIMIT 1",
 		"link":     "SELECT id FROM pages WHERE id = @id OR address = @name ORDER BY (id = @id) DESC LIMIT 1",
 	}
 	query, ok := queries[n.Type]

@@ -98,7 +98,7 @@ func (ps *Pages) Dress(ctx context.Context, pageID, part, layout string) error {
 	if part == "" {
 		part = d.Purpose
 	}
-	if part != d.Purpose && (purpose.Of(part).Joins || purpose.Of(d.Purpose).Joins || !purpose.Known(part)) {
+	if part != d.Purpose && (purpose.Of(part).Mail != purpose.Of(d.Purpose).Mail || purpose.Of(part).Joins || purpose.Of(d.Purpose).Joins || !purpose.Known(part)) {
 		return refusal.Of(refusal.ErrInvalid, "What sells or follows a payment has its place in the funnel; make a new page for that.")
 	}
 	return ps.Store.On(ctx).Model(&store.Page{}).Where("id = ?", pageID).Updates(map[string]any{"purpose": part, "layout": layout, "revision": gorm.Expr("revision + 1")}).Error

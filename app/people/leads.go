@@ -8,12 +8,14 @@ import (
 	"io"
 	"time"
 
+	"chrysagon/app/audience"
 	"chrysagon/app/factbook"
 	"chrysagon/app/mail"
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
 	"chrysagon/app/walks"
 	"chrysagon/core/lead"
+	"chrysagon/core/mailing"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
@@ -38,6 +40,7 @@ type FormInput struct {
 	PieceID string
 	Visitor string
 	Values  map[string]string
+	Zone    string      // IANA name, as the browser says; empty: not known
 	At      walks.Place // in the funnel that led them here
 }
 
@@ -61,6 +64,12 @@ func (people *People) TakeLead(ctx context.Context, in FormInput) (manuscript.Pi
 	if len(faults) > 0 {
 		return p, faults, nil
 	}
+	if in.Values[Trap] != "" {
+		return p, nil, nil // only a program fills in what nobody sees; it is answered as if it were taken
+	}
+	if meant := mailing.Meant(values["email"]); meant != "" && in.Values["sure"] != values["email"] {
+		return p, map[string]string{"meant": meant}, nil
+	}
 	row := store.Lead{
 		ID: store.NewID(), Kind: string(asked.Kind), Email: values["email"], Name: values["name"], Message: values["message"], Consent: values["consent"],
 		Gives: form.Gives(p), CampaignID: &in.Live.Edition.CampaignID, PageID: &in.Live.Page.ID, PieceID: p.ID, Link: words.Cut(in.Values["link"], 40), Visitor: in.Visitor, At: people.Store.Now(),
@@ -70,7 +79,10 @@ func (people *People) TakeLead(ctx context.Context, in FormInput) (manuscript.Pi
 			return err
 		}
 		if asked.Kind != lead.Message {
-			return people.keepLead(tx, row)
+			if err := people.keepLead(tx, row); err != nil {
+				return err
+			}
+			return people.join(tx, p, row, in)
 		}
 		// The same message pressed twice is one message.
 		var same int64
@@ -86,6 +98,20 @@ func (people *People) TakeLead(ctx context.Context, in FormInput) (manuscript.Pi
 		return p, nil, fmt.Errorf("keep a lead: %w", err)
 	}
 	return p, nil, nil
+}
+
+// Trap is the name of a field of forms that nobody sees.
+const Trap = "leave_empty"
+
+// join puts who sent a form on the list that it names.
+func (people *People) join(tx *gorm.DB, p manuscript.Piece, row store.Lead, in FormInput) error {
+	list := p.Fields.Text("list")
+	if list == "" {
+		return nil
+	}
+	return people.Audience.Join(tx, audience.Joining{
+		ListID: list, Email: row.Email, Name: row.Name, Zone: in.Zone, Consent: row.Consent, PageID: in.Live.Page.ID, EditionID: in.Live.Edition.ID, Source: row.Link, At: row.At,
+	})
 }
 
 // keepLead keeps who asked for something, once by each form. Where the form hands

@@ -4,6 +4,7 @@ package people
 import (
 	"log/slog"
 
+	"chrysagon/app/audience"
 	"chrysagon/app/mail"
 	"chrysagon/app/news"
 	"chrysagon/app/ports"
@@ -15,12 +16,13 @@ import (
 
 // People is the use cases of people.
 type People struct {
-	Log     *slog.Logger
-	Mail    *mail.Sender
-	News    *news.Hub
-	Origins *origin.Origins
-	Ports   *ports.Ports
-	Queue   queue.Queue
-	Store   *store.Store
-	Schema  manuscript.Schema // of the pieces that ask
+	Audience *audience.Audience
+	Log      *slog.Logger
+	Mail     *mail.Sender
+	News     *news.Hub
+	Origins  *origin.Origins
+	Ports    *ports.Ports
+	Queue    queue.Queue
+	Store    *store.Store
+	Schema   manuscript.Schema // of the pieces that ask
 }

@@ -20,6 +20,9 @@ type Letter struct {
 	Text     string
 	HTML     string
 	Files    []File
+	// Unsubscribe is the address at which one press, or a POST by a mail program, ends such
+	// letters (RFC 2369, RFC 8058); empty: it is about an order.
+	Unsubscribe string
 }
 
 // File goes with a letter.

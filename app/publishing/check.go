@@ -76,7 +76,7 @@ func (publisher *Publisher) checkAll(ctx context.Context, list, shared []drafts.
 
 func (publisher *Publisher) check(d drafts.Draft, f facts.Facts, firstView int, others []drafts.Draft, codes []store.Code) []check.Finding {
 	p := publisher.CheckPage(d, f)
-	p.FirstView = firstView
+	p.FirstView = max(p.FirstView, firstView)
 	p.Taken = publisher.taken(d, others)
 	p.Codes = publisher.failingCodes(d.Tree, f, codes)
 	return check.Run(p)
@@ -138,9 +138,16 @@ func (publisher *Publisher) taken(d drafts.Draft, others []drafts.Draft) map[str
 // CheckPage is a draft as the launch check looks at it.
 func (publisher *Publisher) CheckPage(d drafts.Draft, f facts.Facts) check.Page {
 	in := render.Input{Page: d.Shown(), Facts: f, Moment: publisher.Store.Now(), Layout: d.Layout, Place: pieces.Place{Address: d.At(), Upsell: purpose.Of(d.Purpose).Step.Offers()}, Proof: true}
+	size := 0
+	if purpose.Of(d.Purpose).Mail {
+		if l, err := publisher.Render.Letter(in, render.Addressed{}); err == nil {
+			size = len(l.HTML)
+		}
+	}
 	return check.Page{
-		Purpose: d.Purpose, Address: d.At(), Title: d.Good.In(d.Title), Description: d.Good.In(d.Description),
+		FirstView: size, Purpose: d.Purpose, Address: d.At(), Title: d.Good.In(d.Title), Description: d.Good.In(d.Description),
 		Schema: publisher.Render.Registry.Schema(), Manuscript: publisher.Render.Registry.Schema().Follow(d.Shown()), Links: publisher.Render.Registry.Schema().Links(d.Shown()), Layout: d.Layout, Facts: f, Moment: publisher.Store.Now(), Blank: publisher.Render.Blank(in), Template: all.Words(),
+		Mailable: publisher.Render.Registry.InLetters(),
 	}
 }
 

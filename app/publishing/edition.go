@@ -68,8 +68,12 @@ func (e *Edition) Entrance() string {
 	switch {
 	case len(e.Funnel.Steps) > 0:
 		return e.Address(e.Funnel.Steps[0])
-	case len(e.Pages) > 0:
-		return e.Pages[0].Address
+	default:
+		for _, p := range e.Pages {
+			if !purpose.Of(p.Purpose).Mail {
+				return p.Address
+			}
+		}
 	}
 	return ""
 }

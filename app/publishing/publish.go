@@ -14,6 +14,7 @@ import (
 	"chrysagon/core/compose"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/publish"
+	"chrysagon/core/purpose"
 	"chrysagon/core/refusal"
 	"chrysagon/core/route"
 	"chrysagon/core/route/fault"
@@ -299,6 +300,9 @@ func goLive(tx *gorm.DB, campaignID, editionID string, pages []EditionPage, at t
 		return err
 	}
 	for _, p := range pages {
+		if purpose.Of(p.Purpose).Mail {
+			continue // nobody finds it at an address
+		}
 		row := store.LivePage{Address: p.Address, PageID: p.ID, CampaignID: campaignID}
 		if err := tx.Create(&row).Error; err != nil {
 			if store.IsDuplicate(err) {

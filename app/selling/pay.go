@@ -34,6 +34,7 @@ type PayInput struct {
 	Live    publishing.Live
 	Visitor string            // secret of the browser
 	Values  map[string]string // fields, what is chosen, seen, token, again
+	Letter  string            // ID of the posting by whose link they came last; empty: by none
 
 	at walks.Place // in the funnel that led them here
 }
@@ -401,6 +402,11 @@ func writeOrder(tx *gorm.DB, in PayInput, c Checkout, o store.Order, values map[
 	}
 	o.CampaignID, o.StepID, o.EditionID = in.at.Edition.CampaignID, in.at.Step.ID, in.at.Edition.ID
 	o.State, o.Currency = string(state), q.Total.Currency
+	if in.Letter != "" {
+		if err := tx.Raw("SELECT id FROM postings WHERE id = ? AND sent_at IS NOT NULL", in.Letter).Scan(&o.PostingID).Error; err != nil {
+			return o, fmt.Errorf("look for the letter of an order: %w", err)
+		}
+	}
 	if fresh {
 		return o, tx.Create(&o).Error
 	}

@@ -229,6 +229,8 @@ func (w world) fields(declared []manuscript.Field, values manuscript.Fields, pic
 			w.list(f, values)
 		case manuscript.Video:
 			values[f.Name] = "flight"
+		case manuscript.Mailing:
+			values[f.Name] = "guide"
 		case manuscript.File, manuscript.Choice, manuscript.Slots, manuscript.Attribute:
 		}
 	}

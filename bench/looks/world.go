@@ -11,6 +11,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/goods"
+	"chrysagon/core/mailing"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -86,6 +87,7 @@ func (w world) facts() facts.Facts {
 	for _, name := range []string{"dunes", "night-dunes", "ember-night"} {
 		f.Pictures[name] = pictured(name)
 	}
+	f.Mailings = map[string]mailing.List{"guide": {ID: "guide", Name: "The guide", Why: "You get this because you asked for the wind guide.", Confirmed: true}}
 	f.Videos = map[string]facts.Video{"flight": {ID: "flight", Name: "First flight", Path: "/demo/none.mp4", Mime: "video/mp4"}}
 	f.Shelves[manuscript.Its] = facts.Shelf{ID: manuscript.Its, Name: "Beside it", Goods: ids}
 	f.Shelves["stood"] = facts.Shelf{ID: "stood", Name: "For light wind", Goods: ids}

@@ -27,12 +27,13 @@ var formats = map[string]any{
 	"season.in": season.Input{}, "season.out": season.Output{},
 	"route.in": routeIn{}, "route.out": routeOut{},
 	"rehearse.in": rehearseIn{}, "rehearse.out": rehearseOut{},
+	"followup.in": followupIn{}, "followup.out": followupOut{},
 	"page": pack.Page{}, "check.out": checkOut{},
 }
 
 // computations lists every command that computes.
 func computations() []*cobra.Command {
-	return []*cobra.Command{quoteCommand(), deadlineCommand(), shelfCommand(), ledgerCommand(), seasonCommand(), routeCommand(), rehearseCommand(), checkCommand()}
+	return []*cobra.Command{quoteCommand(), deadlineCommand(), shelfCommand(), ledgerCommand(), seasonCommand(), routeCommand(), rehearseCommand(), followupCommand(), checkCommand()}
 }
 
 func quoteCommand() *cobra.Command {

@@ -53,7 +53,7 @@ var example = regexp.MustCompile(`(?s)<<'END'\n(.*)\n  END`)
 func TestTheExamplesInHelpWork(t *testing.T) {
 	for name, want := range map[string]string{
 		"quote": `"minor": 5100`, "deadline": `"written": "Friday 27 November 2026, 23:59"`, "shelf": `"count": 1`,
-		"ledger": `"saving_percent": 25`, "season": `"last_order_day": "2026-12-20"`, "route": `"minor": "290.7"`, "rehearse": `"orders": 0.05`,
+		"ledger": `"saving_percent": 25`, "season": `"last_order_day": "2026-12-20"`, "route": `"minor": "290.7"`, "rehearse": `"orders": 0.05`, "followup": `"outcome": "ended"`,
 	} {
 		cmd, _, err := root().Find([]string{name})
 		require.NoError(t, err)
@@ -101,6 +101,8 @@ func TestBadInputEndsWithTwoAndItsPlace(t *testing.T) {
 		{"route", `{"currency":"EUR","entrance":"x","steps":[{"id":"a"}],"routes":[]}`, "entrance"},
 		{"rehearse", `{"visitors":1,"comes":[{"of":"x","share":1}],"funnel":{"steps":[],"routes":[]},"rates":[]}`, "comes[0].of"},
 		{"rehearse", `{"visitors":1,"comes":[{"of":"x","share":1}],"funnel":{"steps":[],"routes":[]},"rates":[{"step":"x","outcome":"bought","rate":1.5}]}`, "rates[0].rate"},
+		{"followup", `{"followup":{"begins":{"what":"joined"},"steps":[]},"history":[],"zone":"Lisbon"}`, "zone"},
+		{"followup", `{"followup":{"begins":{"what":"bought"},"steps":[]},"history":[],"zone":"UTC"}`, "followup"},
 		{"rehearse", `{"visitors":0,"comes":[{"of":"x","share":1}],"funnel":{"steps":[],"routes":[]},"rates":[]}`, "visitors"},
 	} {
 		_, err := run(t, c.command, c.in)

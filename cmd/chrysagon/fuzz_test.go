@@ -30,3 +30,4 @@ func FuzzLedger(f *testing.F)   { fuzz(f, "ledger") }
 func FuzzSeason(f *testing.F)   { fuzz(f, "season") }
 func FuzzRoute(f *testing.F)    { fuzz(f, "route") }
 func FuzzRehearse(f *testing.F) { fuzz(f, "rehearse") }
+func FuzzFollowup(f *testing.F) { fuzz(f, "followup") }

@@ -50,7 +50,8 @@ type Page struct {
 	Facts       facts.Facts
 	Moment      time.Time
 	Codes       map[string]string // codes shown on the page that do not work there, and why
-	FirstView   int               // bytes of HTML and styles, compressed; 0: not known
+	FirstView   int               // bytes of HTML and styles, compressed, of a letter as they are; 0: not known
+	Mailable    map[string]bool   // the kinds of piece that a letter can hold
 	Template    map[string]bool   // words of templates, plain
 	Taken       map[string]string // goods that an order can hold already when it comes here, and by which page
 	Blank       map[string]string // what a piece that shows nothing yet says of itself, by its ID
@@ -65,7 +66,11 @@ var checks = []func(Page) []Finding{titles, needs, pictures, deadlines, goodsLef
 // Run carries out every check.
 func Run(p Page) []Finding {
 	var all []Finding
-	for _, c := range checks {
+	list := checks
+	if purpose.Of(p.Purpose).Mail {
+		list = ofLetters
+	}
+	for _, c := range list {
 		all = append(all, c(p)...)
 	}
 	return append(all, blank(p, all)...)

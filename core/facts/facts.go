@@ -14,6 +14,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/goods"
 	"chrysagon/core/ledger"
+	"chrysagon/core/mailing"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
@@ -237,6 +238,7 @@ type Facts struct {
 	Booked    Page                 // a live page that gives appointments
 	Files     map[string]File      // that links lead to
 	Videos    map[string]Video
+	Mailings  map[string]mailing.List       // that its forms put people on
 	Slots     map[string][]appointment.Slot // free times by the minutes they take; a length that is missing: the book does not answer
 }
 

@@ -9,10 +9,10 @@ import (
 // Names is what a page refers to: the goods, deadlines, pictures, shelves and
 // pages that must be read before it can be drawn.
 type Names struct {
-	Products, Deadlines, Pictures, Shelves, Groups, Videos, Slots []string
-	Lists                                                         []Paged // shelves that are shown in pages
-	Described                                                     bool    // what is said of the products is shown
-	target.Needs                                                          // of its links
+	Products, Deadlines, Pictures, Shelves, Groups, Videos, Slots, Mailings []string
+	Lists                                                                   []Paged // shelves that are shown in pages
+	Described                                                               bool    // what is said of the products is shown
+	target.Needs                                                                    // of its links
 }
 
 // Names collects the references of a page from what its kinds declare.
@@ -117,6 +117,8 @@ func (n *Names) take(f Field, id string, seen map[string]bool) {
 		n.Shelves = append(n.Shelves, id)
 	case Group:
 		n.Groups = append(n.Groups, id)
+	case Mailing:
+		n.Mailings = append(n.Mailings, id)
 	case Slots:
 		n.Slots = append(n.Slots, id)
 	case Video:

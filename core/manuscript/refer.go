@@ -47,7 +47,7 @@ func (s Schema) Refer(p Page, to func(of FieldType, id string) string) Page {
 				return
 			}
 			switch f.Type {
-			case Product, Deadline, Picture, Shelf, Group, Video:
+			case Product, Deadline, Picture, Shelf, Group, Video, Mailing:
 				values[f.Name] = to(f.Type, text)
 			case Link:
 				values[f.Name] = referLink(text, to)

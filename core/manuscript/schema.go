@@ -32,14 +32,15 @@ const (
 	// Attribute is what goods are told apart by: the name of one of the store's attributes, or
 	// one of those that all goods have (package shelf).
 	Attribute FieldType = "attribute"
-	Group     FieldType = "group"  // ID of a group of goods
-	Video     FieldType = "video"  // ID of a video
-	File      FieldType = "file"   // ID of a file; no field holds one, links lead to them
-	Slots     FieldType = "slots"  // length of appointments in minutes, one of Options
-	Sign      FieldType = "sign"   // an icon, a picture or a typed sign; see [Signed]
-	Choice    FieldType = "choice" // one of Options
-	Link      FieldType = "link"   // where a link leads; see package target
-	List      FieldType = "list"   // items with fields of their own
+	Group     FieldType = "group"   // ID of a group of goods
+	Video     FieldType = "video"   // ID of a video
+	Mailing   FieldType = "mailing" // ID of a list of people that letters go to
+	File      FieldType = "file"    // ID of a file; no field holds one, links lead to them
+	Slots     FieldType = "slots"   // length of appointments in minutes, one of Options
+	Sign      FieldType = "sign"    // an icon, a picture or a typed sign; see [Signed]
+	Choice    FieldType = "choice"  // one of Options
+	Link      FieldType = "link"    // where a link leads; see package target
+	List      FieldType = "list"    // items with fields of their own
 )
 
 // Option is one value of a choice.

@@ -20,7 +20,7 @@ const (
 
 // reserved are the shopfront's own addresses.
 var reserved = map[string]bool{
-	"assets": true, "clock": true, "contact": true, "favicon": true, "hooks": true, "orders": true, "outside": true, "to": true,
+	"assets": true, "clock": true, "contact": true, "favicon": true, "hooks": true, "letters": true, "orders": true, "outside": true, "to": true,
 	"pictures": true, "privacy": true, "robots": true, "sitemap": true, "terms": true,
 }
 

@@ -19,7 +19,11 @@ type Purpose struct {
 	Beats []manuscript.Beat // those its reader should meet
 	Menu  bool              // the store's menus lead to it
 	Foot  bool              // the store's footers do
+	Mail  bool              // it is no page: it goes to people by mail
 }
+
+// Letter is the purpose of what goes to people by mail.
+const Letter = "letter"
 
 // Product is the purpose of the one page that stands for each of the goods.
 const Product = "product"
@@ -41,7 +45,13 @@ var All = []Purpose{
 	{Name: "about", Title: "about page", What: "says who sells here", Menu: true},
 	{Name: "contact", Title: "contact page", What: "says how to reach the store", Menu: true},
 	{Name: "legal", Title: "legal page", What: "privacy, terms or a disclaimer", Foot: true},
+	{Name: Letter, Title: "letter", What: "goes to people on a list, by mail", Mail: true},
 	{Name: "plain", Title: "page", What: "anything else"},
+}
+
+// Pages are the purposes of what is a page.
+func Pages() []Purpose {
+	return slices.DeleteFunc(slices.Clone(All), func(p Purpose) bool { return p.Mail })
 }
 
 // Of returns the purpose of that name; an unknown one is a plain page.

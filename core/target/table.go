@@ -31,6 +31,7 @@ const (
 type declared struct {
 	kind   Kind
 	read   func(value string) (string, bool) // what may follow the colon; nil: nothing does
+	here   bool                              // it leads to something on the same page, or where its walk goes on
 	whole  bool                              // the value is the whole text
 	typed  bool                              // the value is typed
 	refers string                            // the type of field that names the same
@@ -48,14 +49,14 @@ type declared struct {
 var table = []*declared{
 	{kind: Nowhere, words: saying("nowhere yet")},
 	{
-		kind: Checkout, href: at("#checkout"), words: saying("the checkout on this page"),
+		kind: Checkout, here: true, href: at("#checkout"), words: saying("the checkout on this page"),
 		offered: func(on On) bool { return on.Orders },
 		lost: func(on On, _ string) Lost {
 			return unless(on.Orders, Lost{What: "A link leads to the checkout, and this page has none.", Remedy: "Choose where it leads, or add the checkout."})
 		},
 	},
 	{
-		kind: Yes, words: saying("the yes of this page"), offered: func(on On) bool { return on.Answers || !on.Orders },
+		kind: Yes, here: true, words: saying("the yes of this page"), offered: func(on On) bool { return on.Answers || !on.Orders },
 		href: func(on On, _ string) (string, bool) {
 			switch {
 			case on.Answers:
@@ -67,7 +68,7 @@ var table = []*declared{
 		},
 	},
 	{
-		kind: No, words: saying("the no of this page"), offered: func(on On) bool { return on.Answers || !on.Orders },
+		kind: No, here: true, words: saying("the no of this page"), offered: func(on On) bool { return on.Answers || !on.Orders },
 		href: func(on On, _ string) (string, bool) {
 			if on.Answers {
 				return "#no", true
@@ -76,7 +77,7 @@ var table = []*declared{
 		},
 	},
 	{
-		kind: Act, typed: true,
+		kind: Act, here: true, typed: true,
 		read: func(name string) (string, bool) {
 			return name, route.Clicked(name).Known() && route.Clicked(name).Leads()
 		},
@@ -84,7 +85,7 @@ var table = []*declared{
 		words: func(_ On, name string) string { return "where “" + name + "” leads by the routes" },
 	},
 	{
-		kind: Band, read: id,
+		kind: Band, here: true, read: id,
 		href: func(_ On, band string) (string, bool) { return "#band-" + band, true },
 		words: func(on On, band string) string {
 			if on.Band == nil {

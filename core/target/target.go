@@ -35,6 +35,10 @@ func (t Target) String() string {
 	return string(t.Kind) + ":" + t.Value
 }
 
+// OfPage tells whether such a link makes sense only on a page: it leads to something on the
+// same one, or where a visitor's walk goes on from there.
+func (k Kind) OfPage() bool { d := kinds[k]; return d != nil && d.here }
+
 // Most is the longest text of a target, in bytes.
 const Most = 500
 

@@ -76,6 +76,10 @@ func (s *Sender) Send(ctx context.Context, l ports.Letter) error {
 			return fmt.Errorf("the address to answer to: %w", err)
 		}
 	}
+	if l.Unsubscribe != "" {
+		m.SetGenHeader("List-Unsubscribe", "<"+l.Unsubscribe+">")
+		m.SetGenHeader("List-Unsubscribe-Post", "List-Unsubscribe=One-Click")
+	}
 	m.Subject(l.Subject)
 	m.SetMessageIDWithValue(l.ID + "@" + s.name)
 	m.SetDate()

@@ -7,6 +7,7 @@ import (
 	"chrysagon/shopfront/checkout"
 	"chrysagon/shopfront/forms"
 	"chrysagon/shopfront/frame"
+	"chrysagon/shopfront/letters"
 	"chrysagon/shopfront/links"
 	"chrysagon/shopfront/orders"
 	"chrysagon/shopfront/pages"
@@ -24,6 +25,7 @@ func shopfront(a *app.App, recorder *events.Recorder, most int) (*fiber.App, *pa
 	return f.Handler(
 		(&addresses.Addresses{Frame: f, Publishing: a.Publishing}).Part,
 		(&links.Links{Frame: f, Guide: a.Guide}).Part,
+		(&letters.Letters{Frame: f, Audience: a.Audience}).Part,
 		(&orders.Orders{Frame: f, Selling: a.Selling, Facts: a.Facts}).Part,
 		(&checkout.Desk{Frame: f, Publishing: a.Publishing, Selling: a.Selling, Ports: a.Ports, Pages: shown}).Part,
 		(&forms.Forms{Frame: f, Guide: a.Guide, Publishing: a.Publishing, Facts: a.Facts, People: a.People, Pages: shown}).Part,

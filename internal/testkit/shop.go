@@ -128,7 +128,7 @@ func (p Page) JSON(t testing.TB) map[string]any {
 // reader sees it.
 func (p Page) Words() string { return strings.Join(strings.Fields(p.Body), " ") }
 
-var hidden = regexp.MustCompile(`name="(seen|order)" value="([^"]*)"`)
+var hidden = regexp.MustCompile(`name="(seen|order|sure)" value="([^"]*)"`)
 
 // Hidden reads a hidden field of a form on the page.
 func (p Page) Hidden(name string) string {

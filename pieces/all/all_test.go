@@ -5,6 +5,7 @@ import (
 	"slices"
 	"testing"
 
+	"chrysagon/core/mailing"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
 	"chrysagon/pieces/all"
@@ -59,7 +60,7 @@ func TestTemplatesAreWholePages(t *testing.T) {
 	}
 	for _, p := range purpose.All {
 		if p.Name != "plain" {
-			assert.True(t, slices.ContainsFunc(list, func(tpl all.Template) bool { return tpl.Purpose == p.Name }), "no template for a %s", p.Title)
+			assert.True(t, slices.ContainsFunc(slices.Concat(list, all.Letters()), func(tpl all.Template) bool { return tpl.Purpose == p.Name }), "no template for a %s", p.Title)
 		}
 	}
 }
@@ -122,4 +123,29 @@ func TestBandsAreOfferedByPurpose(t *testing.T) {
 	fitting, _ := all.ArrangementsFor("sales")
 	assert.Equal(t, "opening", fitting[0].Name)
 	assert.True(t, slices.ContainsFunc(fitting, func(a all.Arrangement) bool { return a.Name == "checkout" }))
+}
+
+// A letter to begin from holds only what a letter can show, has one headline, and says
+// something in place of a name that is not known.
+func TestLettersAreWholeLetters(t *testing.T) {
+	registry, err := all.Registry()
+	require.NoError(t, err)
+	mailable := registry.InLetters()
+	for _, tpl := range all.Letters() {
+		found, ok := all.TemplateOf(tpl.Name)
+		require.True(t, ok, tpl.Name)
+		assert.Equal(t, purpose.Letter, found.Purpose)
+		page := tpl.Page(registry.Schema(), ids())
+		require.NoError(t, registry.Schema().Validate(page), tpl.Name)
+		headlines := 0
+		page.Walk(func(_ m.Band, p m.Piece) {
+			assert.True(t, mailable[p.Kind], "%s: %s cannot stand in a letter", tpl.Name, p.Kind)
+			if p.Kind == "heading" && p.Fields.Text("level") == "1" {
+				headlines++
+			}
+			p.Fields.EachText(func(_, text string) { assert.Empty(t, mailing.Unknown(text), tpl.Name) })
+		})
+		assert.Equal(t, 1, headlines, tpl.Name)
+		assert.False(t, slices.ContainsFunc(all.Templates(), func(p all.Template) bool { return p.Name == tpl.Name }), "it is no page")
+	}
 }

@@ -86,6 +86,7 @@ var made = map[string][]string{
 	"about":       {"opening", "beside", "copy", "perks", "gallery", "visit"},
 	"contact":     {"contact-form", "visit"},
 	"legal":       {"copy"},
+	"letter":      {"copy", "list", "product", "timer", "quote", "code", "shelf", "call"},
 }
 
 // ArrangementsFor lists the bands that pages of a purpose are made of, and all

@@ -39,7 +39,7 @@ var Moods = []string{"quiet", "warm", "lively", "festive", "plain"}
 
 // TemplateOf returns the template of that name.
 func TemplateOf(name string) (Template, bool) {
-	list := Templates()
+	list := append(Templates(), Letters()...)
 	i := slices.IndexFunc(list, func(t Template) bool { return t.Name == name })
 	if i < 0 {
 		return Template{}, false

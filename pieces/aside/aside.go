@@ -22,6 +22,12 @@ var Kind = pieces.Kind{
 		{Name: "look", Label: "as", Type: m.Choice, Default: "info-circle", Options: looks},
 	}},
 	Files: files,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		if p.Fields.Text("text") == "" && p.Fields.Text("title") == "" {
+			return nil
+		}
+		return []pieces.Block{{As: pieces.Box, Text: p.Fields.Text("title"), Copy: c.Rich(p.Fields.Text("text"))}}
+	},
 	View: func(c *pieces.Context, p m.Piece) any {
 		if p.Fields.Text("text") == "" && p.Fields.Text("title") == "" {
 			return nil

@@ -30,6 +30,13 @@ var Kind = pieces.Kind{
 		{Name: "colour", Label: "in", Type: m.Choice, Default: "good", Options: colours},
 	}},
 	Files: files,
+	Letter: func(_ *pieces.Context, p m.Piece) []pieces.Block {
+		points := p.Fields.Texts("items", "text")
+		if points == nil {
+			return nil
+		}
+		return []pieces.Block{{As: pieces.Points, Points: points}}
+	},
 	View: func(c *pieces.Context, p m.Piece) any {
 		points := p.Fields.Texts("items", "text")
 		if points == nil {

@@ -25,6 +25,15 @@ var Kind = pieces.Kind{
 		{Name: "second_target", Label: "the second leads to", Type: m.Link},
 	}},
 	Files: files,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		var out []pieces.Block
+		for _, one := range []struct{ label, target string }{{"label", pieces.Or(p.Fields.Text("target"), "checkout")}, {"second", p.Fields.Text("second_target")}} {
+			if href, ok := c.Href(one.target); ok && p.Fields.Text(one.label) != "" {
+				out = append(out, pieces.Block{As: pieces.Press, Text: p.Fields.Text(one.label), Href: href})
+			}
+		}
+		return out
+	},
 	View: func(c *pieces.Context, p m.Piece) any {
 		view := map[string]any{}
 		for name, target := range map[string]string{"label": pieces.Or(p.Fields.Text("target"), "checkout"), "second": p.Fields.Text("second_target")} {

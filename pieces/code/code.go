@@ -18,6 +18,12 @@ var Kind = pieces.Kind{
 		{Name: "text", Label: "Words", Type: m.Line, Empty: "Say what it gives, and where it is typed"},
 	}},
 	Files: files,
+	Letter: func(_ *pieces.Context, p m.Piece) []pieces.Block {
+		if p.Fields.Text("code") == "" {
+			return nil
+		}
+		return []pieces.Block{{As: pieces.Code, Text: p.Fields.Text("code"), Second: p.Fields.Text("text")}}
+	},
 	View: func(c *pieces.Context, p m.Piece) any {
 		if p.Fields.Text("code") == "" {
 			return nil

@@ -37,7 +37,8 @@ var Kind = pieces.Kind{
 		{Name: "look", Label: "as", Type: m.Choice, Default: "rule", Options: looks},
 		{Name: "size", Label: "with a height of", Type: m.Choice, Default: "middle", Options: sizes},
 	}},
-	Files: files,
+	Files:  files,
+	Letter: func(*pieces.Context, m.Piece) []pieces.Block { return []pieces.Block{{As: pieces.Rule}} },
 	View: func(c *pieces.Context, p m.Piece) any {
 		view := map[string]any{"Look": pieces.Or(p.Fields.Text("look"), "rule"), "Size": pieces.Or(p.Fields.Text("size"), "middle")}
 		if c.Ornament != nil {

@@ -25,6 +25,16 @@ var Kind = pieces.Kind{
 		}},
 	}},
 	Files: files,
+	Letter: func(_ *pieces.Context, p m.Piece) []pieces.Block {
+		if p.Fields.Text("text") == "" {
+			return nil
+		}
+		as := pieces.Heading
+		if p.Fields.Text("level") == "1" {
+			as = pieces.Headline
+		}
+		return []pieces.Block{{As: as, Text: p.Fields.Text("text")}}
+	},
 	View: func(_ *pieces.Context, p m.Piece) any {
 		if p.Fields.Text("text") == "" {
 			return nil

@@ -29,6 +29,13 @@ var Kind = pieces.Kind{
 		}},
 	}},
 	Files: files,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		pic, ok := shown(c, p)
+		if !ok {
+			return nil
+		}
+		return []pieces.Block{{As: pieces.Figure, Picture: &pic}}
+	},
 	View: func(c *pieces.Context, p m.Piece) any {
 		pic, ok := shown(c, p)
 		if !ok {

@@ -29,6 +29,13 @@ var Kind = pieces.Kind{
 	}},
 	Files: files, Live: true,
 	View: view,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		s, _, ok := compute(c, p)
+		if !ok {
+			return nil
+		}
+		return []pieces.Block{{As: pieces.Cost, Text: s.Name, Second: s.Saving, Price: &s.Line.Price, Struck: s.Line.Struck}}
+	},
 	Tell: tell,
 }
 

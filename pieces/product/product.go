@@ -27,6 +27,17 @@ var Kind = pieces.Kind{
 		{Name: "target", Label: "its button leads to", Type: m.Link},
 	}},
 	Files: files, Live: true,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		shown, ok := read(c, p)
+		if !ok {
+			return nil
+		}
+		card := pieces.Block{As: pieces.Card, Text: shown.Name, Copy: shown.Text, Second: shown.Label, Href: shown.Href, Picture: shown.Picture, Price: &shown.Line.Price, Struck: shown.Line.Struck}
+		if shown.SoldOut {
+			card.Second, card.Points = "", []string{"Sold out when this was written."}
+		}
+		return []pieces.Block{card}
+	},
 	View: func(c *pieces.Context, p m.Piece) any {
 		shown, ok := read(c, p)
 		if !ok {

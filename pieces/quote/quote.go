@@ -18,6 +18,12 @@ var Kind = pieces.Kind{
 		{Name: "who", Label: "Who said it", Type: m.Line, Empty: "Who said it, and where"},
 	}},
 	Files: files,
+	Letter: func(_ *pieces.Context, p m.Piece) []pieces.Block {
+		if p.Fields.Text("text") == "" {
+			return nil
+		}
+		return []pieces.Block{{As: pieces.Voice, Text: p.Fields.Text("text"), Second: p.Fields.Text("who")}}
+	},
 	View: func(_ *pieces.Context, p m.Piece) any {
 		if p.Fields.Text("text") == "" {
 			return nil

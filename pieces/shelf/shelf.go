@@ -36,6 +36,19 @@ var Kind = pieces.Kind{
 	Files: files, Live: true,
 	View: view,
 	Tell: tell,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		list, _, ok := cards(c, p)
+		if !ok {
+			return nil
+		}
+		var out []pieces.Block
+		for _, one := range list {
+			if !one.SoldOut {
+				out = append(out, pieces.Block{As: pieces.Card, Text: one.Name, Href: one.Href, Picture: one.Picture, Price: &one.Line.Price, Struck: one.Line.Struck})
+			}
+		}
+		return out
+	},
 	Lists: func(c *pieces.Context, p m.Piece) []string {
 		var ids []string
 		for _, product := range shown(c, p) {

@@ -20,6 +20,16 @@ var Kind = pieces.Kind{
 		}},
 	}},
 	Files: files,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		if p.Fields.Text("text") == "" {
+			return nil
+		}
+		as := pieces.Copy
+		if p.Fields.Text("look") != "" && p.Fields.Text("look") != "copy" {
+			as = pieces.Lead
+		}
+		return []pieces.Block{{As: as, Copy: c.Rich(p.Fields.Text("text"))}}
+	},
 	View: func(c *pieces.Context, p m.Piece) any {
 		if p.Fields.Text("text") == "" {
 			return nil

@@ -24,6 +24,13 @@ var Kind = pieces.Kind{
 	}},
 	Files: files, Live: true,
 	View: view,
+	Letter: func(c *pieces.Context, p m.Piece) []pieces.Block {
+		d, ok := c.Deadline(pieces.Or(p.Fields.Text("deadline"), c.Ends()))
+		if !ok || d.Passed(c.Moment) {
+			return nil
+		}
+		return []pieces.Block{{As: pieces.Moment, Text: pieces.Or(p.Fields.Text("caption"), "Until"), Second: d.Told()}}
+	},
 	Tell: tell,
 }
 

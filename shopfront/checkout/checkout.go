@@ -184,7 +184,7 @@ func (d *Desk) pay(c fiber.Ctx) error {
 	if values["requote"] != "" { // without script: show what the code comes to
 		return d.Pages.Private(c, http.StatusOK, live, nil, pieces.Form{Values: values})
 	}
-	outcome, err := d.Selling.Pay(c, selling.PayInput{Live: live, Visitor: d.Visitor(c), Values: values})
+	outcome, err := d.Selling.Pay(c, selling.PayInput{Live: live, Visitor: d.Visitor(c), Values: values, Letter: d.Letter(c)})
 	if err != nil {
 		return err
 	}

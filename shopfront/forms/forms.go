@@ -57,6 +57,9 @@ func (forms *Forms) form(c fiber.Ctx) error {
 		return forms.Say(c, fiber.StatusNotFound, "There is no form here", "Pages after a payment take no forms. Nothing was sent.", "")
 	}
 	values := frame.Typed(c)
+	if use := values["use"]; use != "" { // the address that was meant, by a press
+		values["email"] = use
+	}
 	id := strings.Clone(c.Params("piece"))
 	if p, ok := live.Page.Manuscript.Piece(id); ok && forms.Render.Registry.Schema()[p.Kind].Traits.Books {
 		return forms.appointment(c, live, id, values)
@@ -66,9 +69,13 @@ func (forms *Forms) form(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	p, faults, err := forms.People.TakeLead(c, people.FormInput{Live: live, PieceID: id, Visitor: visitor, Values: values, At: at})
+	p, faults, err := forms.People.TakeLead(c, people.FormInput{Live: live, PieceID: id, Visitor: visitor, Values: values, At: at, Zone: frame.ZoneOf(c)})
 	if err != nil {
 		return err
+	}
+	if meant := faults["meant"]; meant != "" {
+		values["meant"] = meant
+		return forms.Pages.Private(c, fiber.StatusUnprocessableEntity, live, nil, pieces.Form{Piece: id, Values: values, Notice: "Look at the address once more; nothing was sent yet."})
 	}
 	if len(faults) > 0 {
 		return forms.Pages.Private(c, fiber.StatusUnprocessableEntity, live, nil, pieces.Form{Piece: id, Values: values, Errors: faults, Notice: "Something is missing; see below. Nothing was sent yet."})

@@ -121,12 +121,16 @@ func (f *Frame) Plain(c fiber.Ctx, status int, values map[string]any) error {
 		}
 	}
 	assets := f.Render.Assets
-	values["Style"] = template.CSS(house.CSS(assets.Path) + house.Composed() + assets.Sheet("page") + assets.Sheet("pieces/"+f.Render.Registry.Schema().Named(func(t manuscript.Traits) bool { return t.Legal }))) //nolint:gosec // our own build, and a house of known parts
+	css := house.CSS(assets.Path) + house.Composed() + assets.Sheet("page") + assets.Sheet("pieces/"+f.Render.Registry.Schema().Named(func(t manuscript.Traits) bool { return t.Legal }))
+	if values["Letters"] != nil {
+		css += assets.Sheet("pieces/" + f.Render.Registry.Schema().Named(func(t manuscript.Traits) bool { return t.Asks }))
+	}
+	values["Style"] = template.CSS(css) //nolint:gosec // our own build, and a house of known parts
 	var out bytes.Buffer
 	if err := f.plain.ExecuteTemplate(&out, "plain", values); err != nil {
 		return err
 	}
-	Headers(c, "default-src 'none'; style-src 'unsafe-inline'; font-src 'self'; img-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'")
+	Headers(c, "default-src 'none'; style-src 'unsafe-inline'; font-src 'self'; img-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'")
 	c.Set("Cache-Control", "no-store")
 	return c.Status(status).Type("html", "utf-8").Send(out.Bytes())
 }

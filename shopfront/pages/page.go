@@ -68,6 +68,11 @@ func (p *Pages) booked(c fiber.Ctx, values map[string]string) {
 func (p *Pages) page(c fiber.Ctx) error {
 	address := frame.Address(c)
 	carried := p.Carried(c) // a link may bring a code, or have offers of its own
+	if letter := c.Query("letter"); letter != "" && !p.Passing(c) {
+		if _, err := p.People.Audience.Clicked(c, strings.Clone(letter)); err != nil {
+			return err
+		}
+	}
 	sent := c.Query("sent") // the form that has just been taken says so
 	going := c.Cookies(frame.GoingCookie) != ""
 	view := shelf.ReadView(frame.Queries(c))
@@ -75,7 +80,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	if first := p.cache.get(address, p.Store.Now()); !view.Plain() && (first == nil || first.listed) {
 		key += "?" + view.String()
 	}
-	if e := p.cache.get(key, p.Store.Now()); e != nil && carried.None() && sent == "" && !going {
+	if e := p.cache.get(key, p.Store.Now()); e != nil && carried.Same() && sent == "" && !going {
 		p.again(e)
 		return p.send(c, e)
 	}
@@ -104,7 +109,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 			return err
 		}
 	}
-	if drawn.Personal || !carried.None() || sent != "" {
+	if drawn.Personal || !carried.Same() || sent != "" {
 		p.note(c, live)
 		values := carried.Values()
 		if sent != "" && c.Query("booked") != "" {

@@ -43,7 +43,11 @@ func (place *Place) manuscript(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return place.Show(c, "manuscript", "Pages", map[string]any{
+	tab := "Pages"
+	if d.Mails() {
+		tab = "Audience"
+	}
+	return place.Show(c, "manuscript", tab, map[string]any{
 		"Visitors": proof.Visitors(d.Input.Facts, shop.Countries),
 		"Title":    draft.Name, "Sheet": sh, "Gauges": g, "Parts": parts, "Track": tr, "Marks": string(marks), "Findings": g.Findings,
 	})

@@ -23,7 +23,9 @@ type gauges struct {
 	Goals       string // to how many places the calls lead, in words
 	Description int
 	Limit       int
-	Bytes       int // of the first view, compressed
+	Bytes       int  // of the first view, compressed
+	Letter      bool // it is of a letter, as it is
+	Subject     int  // characters of a letter's subject
 	Loads       []gaugeLine
 	Readings    []check.Reading
 	Findings    []check.Finding
@@ -62,6 +64,12 @@ func (place *Place) gauges(c fiber.Ctx, d proof.Draw, sh sheet) (gauges, error) 
 	place.ways(&g, page)
 	place.calls(&g, d, page)
 	if g.Drifts, err = place.drifts(d.Tree); err != nil {
+		return g, err
+	}
+	if d.Mails() {
+		g.Bytes, g.Letter, g.Subject = page.FirstView, true, len([]rune(d.Title))
+		g.Limit = check.PreviewShown
+		g.Findings, err = place.Publishing.CheckBy(c, d.Draft, d.Input.Facts, g.Bytes)
 		return g, err
 	}
 	in := d.Input

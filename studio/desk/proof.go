@@ -8,6 +8,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
+	"chrysagon/render"
 	"chrysagon/studio/proof"
 
 	"github.com/gofiber/fiber/v3"
@@ -19,7 +20,7 @@ func (place *Place) proof(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	return place.Proof.SendProof(c, d.Input)
+	return place.Proof.Send(c, d)
 }
 
 func (place *Place) proofParts(c fiber.Ctx) error {
@@ -63,9 +64,19 @@ func (k known) part(id, html string) drawn {
 }
 
 func (place *Place) parts(d proof.Draw, has known) (proofParts, error) {
-	bands, err := place.Render.Bands(d.Context, d.Input.Page)
+	var css string
+	var bands []render.Band
+	var err error
+	if d.Mails() {
+		var l render.Letter
+		l, err = place.Render.Letter(d.Input, proof.Reader)
+		bands, css = l.Bands, l.Style
+	} else {
+		bands, err = place.Render.Bands(d.Context, d.Input.Page)
+		css = place.Render.Style(d.Input)
+	}
 	parts := proofParts{
-		Bands: []drawn{}, CSS: has.part("", place.Render.Style(d.Input)), Says: place.says(d),
+		Bands: []drawn{}, CSS: has.part("", css), Says: place.says(d),
 		When: deadline.Written(d.Input.Moment, d.Input.Facts.Store.Zone),
 	}
 	for _, b := range bands {

@@ -52,6 +52,7 @@ type sheet struct {
 	Purposes    []purpose.Purpose
 	Layouts     []manuscript.Option
 	Templates   []all.Template
+	Letter      bool // it goes out by mail
 	Sharing     shownAs
 	Own         map[string]any // form of the page's own code
 }
@@ -159,7 +160,7 @@ type listItem struct {
 }
 
 func (place *Place) sheet(c fiber.Ctx, d proof.Draw) (sheet, error) {
-	sh := sheet{Draft: d.Draft, Kinds: bandGroups(d.Purpose), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros, Proportions: manuscript.Proportions, Missing: missing(d.Draft), Purposes: purpose.All, Layouts: pages.Layouts, Templates: all.Templates()}
+	sh := sheet{Draft: d.Draft, Kinds: bandGroups(d.Purpose), Beats: manuscript.Beats, Tones: manuscript.Tones, AtZeros: atZeros, Proportions: manuscript.Proportions, Missing: missing(d.Draft), Purposes: purpose.Pages(), Layouts: pages.Layouts, Templates: all.Templates(), Letter: d.Mails()}
 	for _, name := range place.Render.Registry.Names() {
 		kind, _ := place.Render.Registry.Kind(name)
 		sh.Pieces = append(sh.Pieces, kind.Kind)

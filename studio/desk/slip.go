@@ -63,6 +63,9 @@ func (place *Place) slip(c fiber.Ctx) error {
 		if f.Type == manuscript.Shelf {
 			values["ShelfField"] = f.Name
 		}
+		if f.Type == manuscript.Mailing {
+			values["MailingField"] = f.Name
+		}
 		fields = append(fields, field)
 	}
 	values["Fields"] = fields
@@ -91,7 +94,7 @@ func wanted(fields []manuscript.Field, p manuscript.Piece) offers.Wanted {
 	}
 	return offers.Wanted{
 		Named: named, Offers: product != "" || has(manuscript.Deadline),
-		Deadlines: product != "" || has(manuscript.Deadline), Shelves: has(manuscript.Shelf), Videos: has(manuscript.Video), Attributes: has(manuscript.Attribute),
+		Deadlines: product != "" || has(manuscript.Deadline), Shelves: has(manuscript.Shelf), Videos: has(manuscript.Video), Attributes: has(manuscript.Attribute), Mailings: has(manuscript.Mailing),
 	}
 }
 
@@ -151,6 +154,11 @@ func choices(f manuscript.Field, known offers.Choices, of string) []manuscript.O
 	case manuscript.Video:
 		for _, v := range known.Videos {
 			list = append(list, manuscript.Option{Value: v.ID, Label: v.Name})
+		}
+	case manuscript.Mailing:
+		list[0].Label = "no list"
+		for _, l := range known.Mailings {
+			list = append(list, manuscript.Option{Value: l.ID, Label: l.Name})
 		}
 	case manuscript.Line, manuscript.Prose, manuscript.Rich, manuscript.List, manuscript.Group, manuscript.Sign, manuscript.File, manuscript.Picture, manuscript.Product, manuscript.Link:
 	}

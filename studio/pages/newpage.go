@@ -62,7 +62,7 @@ func (place *Place) newPageForm(c fiber.Ctx, in pages.NewPage, faults map[string
 		return err
 	}
 	return place.Show(c, "new-page", "Pages", map[string]any{
-		"Title": "A new page", "Form": in, "Faults": faults, "Cards": cards, "Purposes": purpose.All, "Layouts": pages.Layouts, "Seasons": all.Seasons, "Moods": all.Moods,
+		"Title": "A new page", "Form": in, "Faults": faults, "Cards": cards, "Purposes": purpose.Pages(), "Layouts": pages.Layouts, "Seasons": all.Seasons, "Moods": all.Moods,
 	})
 }
 

@@ -33,9 +33,15 @@ func (place *Place) pagesPlace(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	cards := make([]pageCard, len(state.Drafts))
-	for i, d := range state.Drafts {
-		cards[i] = pageCard{Draft: d, Findings: state.Findings[d.ID]}
+	var cards []pageCard
+	letters := 0
+	for _, d := range state.Drafts {
+		if purpose.Of(d.Purpose).Mail {
+			letters++ // they stand in Audience
+			continue
+		}
+		i := len(cards)
+		cards = append(cards, pageCard{Draft: d, Findings: state.Findings[d.ID]})
 		for _, ch := range state.Changes {
 			if ch.Page == d.Name {
 				cards[i].Change = &ch
@@ -60,5 +66,5 @@ func (place *Place) pagesPlace(c fiber.Ctx) error {
 			return err
 		}
 	}
-	return place.Show(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads, "Aside": aside, "First": first})
+	return place.Show(c, "pages", "Pages", map[string]any{"Title": "Pages", "Cards": cards, "State": state, "Leads": leads, "Aside": aside, "Letters": letters, "First": first})
 }

@@ -47,14 +47,41 @@ func (drawer *Drawer) Asked(c fiber.Ctx) (Draw, error) {
 	return drawer.Draw(c, draft, drawer.AsOf(c))
 }
 
+// Send sends a draft as it would go out, kept from doing anything.
+func (drawer *Drawer) Send(c fiber.Ctx, d Draw) error {
+	if !d.Mails() {
+		return drawer.SendProof(c, d.Input)
+	}
+	l, err := drawer.Render.Letter(d.Input, Reader)
+	if err != nil {
+		return err
+	}
+	guard(c)
+	if c.Query("plain") != "" {
+		return c.Type("txt", "utf-8").SendString(l.Text)
+	}
+	return c.Type("html", "utf-8").SendString(l.HTML)
+}
+
+// Reader is for whom a proof of a letter is drawn: nobody in particular.
+var Reader = render.Addressed{Why: "Here stands why they get it, as their list says."}
+
+// Mails tells whether the draft goes to people by mail.
+func (d Draw) Mails() bool { return purpose.Of(d.Purpose).Mail }
+
 // SendProof sends a page as it would go out, kept from doing anything.
 func (drawer *Drawer) SendProof(c fiber.Ctx, in render.Input) error {
 	page, err := drawer.Render.Page(in)
 	if err != nil {
 		return err
 	}
-	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; media-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
+	guard(c)
 	return c.Type("html", "utf-8").Send(page.HTML)
+}
+
+// guard keeps a proof from doing anything.
+func guard(c fiber.Ctx) {
+	c.Set("Content-Security-Policy", "default-src 'none'; style-src 'unsafe-inline'; img-src 'self'; media-src 'self'; font-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'")
 }
 
 // Draw is a draft with all that is computed to show it.

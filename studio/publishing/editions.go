@@ -181,5 +181,5 @@ func (place *Place) editionProof(c fiber.Ctx) error {
 		return err
 	}
 	d.Input.Composition = e.Composition
-	return place.Proof.SendProof(c, d.Input)
+	return place.Proof.Send(c, d)
 }

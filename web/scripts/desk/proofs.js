@@ -141,7 +141,6 @@ export function proofs(root, id, picked, given) {
     return tags.get(tag)
   }
   function draw(parts) {
-    const made = document.createElement('template')
     const fresh = new Map(parts.bands.map((b) => [b.id, kept(b)]))
     const css = kept(parts.css)
     const order = parts.bands.map((b) => b.id).join()
@@ -149,6 +148,7 @@ export function proofs(root, id, picked, given) {
       const doc = frame.contentDocument
       const main = doc?.querySelector('main')
       if (!main) continue
+      const made = doc.createElement('template') // of the proof, whose policy allows the styles that letters have in place
       const style = doc.querySelector('style')
       if (style.textContent !== css) style.textContent = css
       const old = new Map([...main.children].map((el) => [el.dataset.band, el]))

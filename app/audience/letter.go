@@ -1,0 +1,109 @@
+package audience
+
+import (
+	"context"
+	"fmt"
+
+	"chrysagon/app/factbook"
+	"chrysagon/app/ports"
+	"chrysagon/app/publishing"
+	"chrysagon/core/facts"
+	"chrysagon/core/mailing"
+	"chrysagon/core/refusal"
+	"chrysagon/pieces/form"
+	"chrysagon/render"
+	"chrysagon/store"
+)
+
+// Confirming is the subject of the mail that asks whether somebody wants the letters.
+func Confirming(from string) string { return form.Confirming(from) }
+
+// letter writes a letter of a follow-up as it is published, for one person, as of now.
+func (a *Audience) letter(ctx context.Context, base ports.Letter, p store.Posting, list mailing.List, who store.Contact) (ports.Letter, still, error) {
+	page, err := a.live(ctx, *p.LetterID)
+	if err != nil {
+		return base, still{}, err
+	}
+	if page.ID == "" {
+		return base, still{why: "the letter is not published"}, nil
+	}
+	shop, err := a.Store.Shop(ctx)
+	if err != nil {
+		return base, still{}, err
+	}
+	at, err := shopZone(a.Store.On(ctx))
+	if err != nil {
+		return base, still{}, err
+	}
+	f, err := a.Facts.FactsFor(ctx, a.Render.Registry.Schema().Names(page.Manuscript), factbook.Buyer{Email: who.Email, Zone: zone(who, at).String()})
+	if err != nil {
+		return base, still{}, err
+	}
+	wishes := a.wishes(shop.SealKey, who.ID, list.ID)
+	drawn, err := a.Written(page, f, render.Addressed{Posting: p.ID, Name: who.Name, Why: list.Why, From: base.FromName, Wishes: wishes})
+	if err != nil {
+		return base, still{}, err
+	}
+	base.Subject, base.HTML, base.Text = drawn.Subject, drawn.HTML, drawn.Text
+	return base, still{}, nil
+}
+
+// Written draws a letter as of now.
+func (a *Audience) Written(page publishing.EditionPage, f facts.Facts, to render.Addressed) (render.Letter, error) {
+	return a.Render.Letter(render.Input{
+		Page: page.Manuscript, Title: page.Title, Description: page.Description, Facts: f, Moment: a.Store.Now(), Origin: a.Origins.Shop,
+	}, to)
+}
+
+// live is a letter as it is published; of no ID where it is not.
+func (a *Audience) live(ctx context.Context, letterID string) (publishing.EditionPage, error) {
+	var edition string
+	err := a.Store.On(ctx).Raw("SELECT coalesce(c.live_edition_id, '') FROM pages p JOIN campaigns c ON c.id = p.campaign_id WHERE p.id = ?", letterID).Scan(&edition).Error
+	if err != nil {
+		return publishing.EditionPage{}, fmt.Errorf("look for a letter: %w", err)
+	}
+	if edition == "" {
+		return publishing.EditionPage{}, nil
+	}
+	e, err := a.Publishing.Edition(ctx, edition)
+	if err != nil {
+		return publishing.EditionPage{}, err
+	}
+	page, _ := e.Page(letterID)
+	return page, nil
+}
+
+// Trial sends a letter as it is drafted to the store's own address, once.
+func (a *Audience) Trial(ctx context.Context, pageID, to string) error {
+	d, err := a.Drafts.Draft(ctx, pageID)
+	if err != nil {
+		return err
+	}
+	shop, err := a.Store.Shop(ctx)
+	if err != nil {
+		return err
+	}
+	if a.Ports.Post == nil {
+		return refusal.Of(refusal.ErrConflict, "No mail server is set, so nothing can be sent.")
+	}
+	f, err := a.Facts.FactsFor(ctx, a.Render.Registry.Schema().Names(d.Tree), factbook.Buyer{})
+	if err != nil {
+		return err
+	}
+	page := publishing.EditionPage{ID: d.ID, Title: d.Title, Description: d.Description, Manuscript: d.Tree}
+	drawn, err := a.Written(page, f, render.Addressed{Why: "This is a trial, sent to yourself from the desk."})
+	if err != nil {
+		return err
+	}
+	return a.Mail.Send(ctx, ports.Letter{ID: store.NewID(), FromName: shop.Name, From: shop.ContactEmail, To: to, Subject: drawn.Subject, Text: drawn.Text, HTML: drawn.HTML})
+}
+
+// Clicked notes that somebody came by a letter, the first time; and answers whether there is
+// such a letter.
+func (a *Audience) Clicked(ctx context.Context, postingID string) (bool, error) {
+	done := a.Store.On(ctx).Exec("UPDATE postings SET clicked_at = coalesce(clicked_at, ?) WHERE id = ? AND sent_at IS NOT NULL", a.Store.Now(), postingID)
+	if done.Error != nil {
+		return false, fmt.Errorf("note who came by a letter: %w", done.Error)
+	}
+	return done.RowsAffected > 0, nil
+}

@@ -1,0 +1,338 @@
+package audience
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"time"
+
+	"chrysagon/app/factbook"
+	"chrysagon/core/deadline"
+	"chrysagon/core/followup"
+	"chrysagon/core/refusal"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Line is a follow-up with all that is told of it.
+type Line struct {
+	Row  store.Followup
+	Says followup.Followup
+
+	Deadline deadline.Deadline // of no ID where nothing ends it but a purchase
+	List     string            // the name of the list that begins it
+	Way      int               // people on it whom a letter still awaits
+	Began    int
+	Letters  map[string]Letter // by ID
+}
+
+// Letter is a letter of a campaign, as it is chosen and told.
+type Letter struct {
+	ID, Name, Subject string
+	Live              bool // it is published, so that it can be sent
+	Sent, Clicked     int
+	Orders            int
+	Minor             int64 // what those orders came to, less what went back
+}
+
+// read is what a stored line says.
+func read(row store.Followup, ends []store.Deadline) (followup.Followup, deadline.Deadline, error) {
+	var f followup.Followup
+	var end deadline.Deadline
+	if err := json.Unmarshal(row.Line, &f); err != nil {
+		return f, end, fmt.Errorf("read the follow-up %q: %w", row.Name, err)
+	}
+	f.Begins = followup.Begin{What: followup.Joined, Of: factbook.Deref(row.ListID)}
+	for _, d := range ends {
+		if row.DeadlineID != nil && d.ID == *row.DeadlineID {
+			end = factbook.DeadlineOf(d)
+			if end.Kind == deadline.Fixed || end.Kind == "" {
+				f.Until = end.At
+			}
+		}
+	}
+	return f, end, nil
+}
+
+func (a *Audience) lineOf(db *gorm.DB, row store.Followup) (followup.Followup, error) {
+	var ends []store.Deadline
+	if err := db.Where("id = ?", row.DeadlineID).Find(&ends).Error; err != nil {
+		return followup.Followup{}, err
+	}
+	f, _, err := read(row, ends)
+	return f, err
+}
+
+// zone is where somebody lives, as far as it is known; else where the store is.
+func zone(who store.Contact, shop string) *time.Location {
+	for _, name := range []string{who.Zone, shop} {
+		if at, err := time.LoadLocation(name); err == nil && name != "" {
+			return at
+		}
+	}
+	return time.UTC
+}
+
+func shopZone(db *gorm.DB) (string, error) {
+	var name string
+	err := db.Raw("SELECT zone FROM store").Scan(&name).Error
+	return name, err
+}
+
+// begin puts somebody on a line, once, and plans its letters for them.
+func (a *Audience) begin(tx *gorm.DB, row store.Followup, who store.Contact, e followup.Event) error {
+	done := tx.Exec("INSERT INTO followings (followup_id, contact_id, began_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING", row.ID, who.ID, e.At)
+	if done.Error != nil || done.RowsAffected == 0 {
+		return done.Error
+	}
+	f, err := a.lineOf(tx, row)
+	if err != nil {
+		return err
+	}
+	return a.plan(tx, row, f, who, []followup.Event{e}, time.Time{})
+}
+
+// plan keeps the letters of a line that are to be sent to somebody after a moment, as things
+// stand. What was sent stays, and what was to be sent before: a letter that is put into a
+// line does not go to whoever has come past its place.
+func (a *Audience) plan(tx *gorm.DB, row store.Followup, f followup.Followup, who store.Contact, history []followup.Event, after time.Time) error {
+	at, err := shopZone(tx)
+	if err != nil {
+		return err
+	}
+	if err := tx.Exec("DELETE FROM postings WHERE followup_id = ? AND contact_id = ? AND sent_at IS NULL AND taken_until IS NULL AND due_at > ?", row.ID, who.ID, after).Error; err != nil {
+		return err
+	}
+	for _, told := range f.Tell(history, zone(who, at)) {
+		if told.At.Before(after) {
+			continue
+		}
+		err := tx.Exec(`INSERT INTO postings (id, contact_id, kind, list_id, letter_id, followup_id, due_at) VALUES (?, ?, 'letter', ?, ?, ?, ?) ON CONFLICT DO NOTHING`,
+			store.NewID(), who.ID, row.ListID, told.Letter, row.ID, told.At.UTC()).Error
+		if err != nil {
+			return fmt.Errorf("plan a letter: %w", err)
+		}
+	}
+	return a.Queue.Put(tx, SendPost{})
+}
+
+// history is what happened to somebody that a line listens to.
+func history(db *gorm.DB, line store.Followup, who store.Contact, began time.Time) ([]followup.Event, error) {
+	var rows []struct {
+		What, Of string
+		At       time.Time
+	}
+	err := db.Raw(`SELECT 'left' AS what, list_id AS of, off_at AS at FROM members WHERE contact_id = @who AND off_at >= @began AND state = 'off'
+		UNION ALL SELECT 'bought', l.variant_id, o.paid_at FROM orders o JOIN order_lines l ON l.order_id = o.id WHERE lower(o.email) = lower(@email) AND o.state = 'paid' AND o.paid_at >= @began
+		UNION ALL SELECT 'clicked', letter_id, clicked_at FROM postings WHERE contact_id = @who AND letter_id IS NOT NULL AND clicked_at >= @began
+		UNION ALL SELECT 'wrote', letter_id, sent_at FROM postings WHERE contact_id = @who AND letter_id IS NOT NULL AND sent_at >= @before AND followup_id IS DISTINCT FROM @line`,
+		map[string]any{"who": who.ID, "email": who.Email, "began": began, "before": began.AddDate(0, 0, -1), "line": line.ID}).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("read what somebody did: %w", err)
+	}
+	out := []followup.Event{{What: followup.Joined, Of: factbook.Deref(line.ListID), At: began}}
+	for _, r := range rows {
+		out = append(out, followup.Event{What: followup.Happening(r.What), Of: r.Of, At: r.At})
+	}
+	return out, nil
+}
+
+// Lines lists the follow-ups of a campaign, each with what came of its letters.
+func (a *Audience) Lines(ctx context.Context, campaignID string) ([]Line, error) {
+	db := a.Store.On(ctx)
+	var rows []struct {
+		store.Followup
+		List       string
+		Way, Began int
+	}
+	err := db.Raw(`SELECT f.*, coalesce(l.name, '') AS list, (SELECT count(*) FROM followings g WHERE g.followup_id = f.id) AS began,
+			(SELECT count(DISTINCT p.contact_id) FROM postings p WHERE p.followup_id = f.id AND p.sent_at IS NULL AND p.dropped = '') AS way
+		FROM followups f LEFT JOIN lists l ON l.id = f.list_id WHERE f.campaign_id = ? ORDER BY f.created_at, f.id`, campaignID).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the follow-ups: %w", err)
+	}
+	var ends []store.Deadline
+	if err := db.Find(&ends).Error; err != nil {
+		return nil, err
+	}
+	letters, err := a.Letters(ctx, campaignID)
+	if err != nil {
+		return nil, err
+	}
+	out := make([]Line, len(rows))
+	for i, r := range rows {
+		out[i] = Line{Row: r.Followup, List: r.List, Way: r.Way, Began: r.Began, Letters: letters}
+		if out[i].Says, out[i].Deadline, err = read(r.Followup, ends); err != nil {
+			return nil, err
+		}
+	}
+	return out, nil
+}
+
+// Letters are those of a campaign by their IDs, each with what came of it. An order is
+// credited to the letter that was clicked last before it.
+func (a *Audience) Letters(ctx context.Context, campaignID string) (map[string]Letter, error) {
+	var rows []Letter
+	err := a.Store.On(ctx).Raw(`SELECT p.id, p.name, p.title AS subject, live.id IS NOT NULL AS live, coalesce(s.sent, 0) AS sent, coalesce(s.clicked, 0) AS clicked,
+			coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
+		FROM pages p JOIN campaigns c ON c.id = p.campaign_id
+		LEFT JOIN LATERAL (SELECT e.id FROM editions e WHERE e.id = c.live_edition_id AND e.content -> 'pages' @> jsonb_build_array(jsonb_build_object('id', p.id))) live ON true
+		LEFT JOIN (SELECT letter_id, count(*) FILTER (WHERE sent_at IS NOT NULL) AS sent, count(clicked_at) AS clicked FROM postings WHERE letter_id IS NOT NULL GROUP BY letter_id) s ON s.letter_id = p.id
+		LEFT JOIN (SELECT t.letter_id, count(*) AS orders, sum(r.total_minor - r.refunded_minor) AS minor FROM orders r JOIN postings t ON t.id = r.posting_id
+			WHERE r.state = 'paid' GROUP BY t.letter_id) o ON o.letter_id = p.id
+		WHERE p.campaign_id = ? AND p.purpose = 'letter' AND p.aside_at IS NULL ORDER BY p.name`, campaignID).Scan(&rows).Error
+	if err != nil {
+		return nil, fmt.Errorf("read the letters: %w", err)
+	}
+	out := make(map[string]Letter, len(rows))
+	for _, r := range rows {
+		out[r.ID] = r
+	}
+	return out, nil
+}
+
+// Drafted is a follow-up as its owner writes it.
+type Drafted struct {
+	ID, CampaignID, Name, ListID, DeadlineID string
+	Line                                     followup.Followup
+}
+
+// SaveLine keeps a follow-up, a new one where it has no ID, and plans anew what those get
+// who are on it. Faults are sentences.
+func (a *Audience) SaveLine(ctx context.Context, in Drafted) (string, []string, error) {
+	in.Line.Begins, in.Line.Until = followup.Begin{What: followup.Joined, Of: in.ListID}, time.Time{} // the list and the deadline say it
+	faults := in.Line.Faults()
+	if in.Name = tidy(in.Name); in.Name == "" || len([]rune(in.Name)) > 80 {
+		faults = append(faults, "Give the follow-up a name of at most 80 characters.")
+	}
+	there, err := a.named(ctx, in)
+	if err != nil {
+		return "", nil, err
+	}
+	faults = append(faults, there...)
+	if len(faults) > 0 {
+		return "", faults, nil
+	}
+	raw, err := json.Marshal(in.Line)
+	if err != nil {
+		return "", nil, fmt.Errorf("write a follow-up: %w", err)
+	}
+	row := store.Followup{ID: in.ID, CampaignID: in.CampaignID, Name: in.Name, Line: raw, ListID: optional(in.ListID), DeadlineID: optional(in.DeadlineID), CreatedAt: a.Store.Now()}
+	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+		if row.ID == "" {
+			row.ID = store.NewID()
+			return tx.Create(&row).Error
+		}
+		done := tx.Exec("UPDATE followups SET name = ?, line = ?, list_id = ?, deadline_id = ?, revision = revision + 1 WHERE id = ? AND campaign_id = ?", row.Name, row.Line, row.ListID, row.DeadlineID, row.ID, row.CampaignID)
+		if done.Error != nil {
+			return done.Error
+		}
+		if done.RowsAffected == 0 {
+			return refusal.Of(refusal.ErrNotFound, "There is no such follow-up.")
+		}
+		return a.replan(tx, row)
+	})
+	if err != nil {
+		return "", nil, fmt.Errorf("keep a follow-up: %w", err)
+	}
+	return row.ID, nil, nil
+}
+
+// named says what a follow-up names that is not there.
+func (a *Audience) named(ctx context.Context, in Drafted) ([]string, error) {
+	var out []string
+	db := a.Store.On(ctx)
+	var lists, ends int64
+	if err := db.Model(&store.List{}).Where("id = ?", in.ListID).Count(&lists).Error; err != nil {
+		return nil, err
+	}
+	if lists == 0 {
+		out = append(out, "Choose the list that begins it.")
+	}
+	if in.DeadlineID != "" {
+		if err := db.Model(&store.Deadline{}).Where("id = ?", in.DeadlineID).Count(&ends).Error; err != nil {
+			return nil, err
+		}
+		if ends == 0 {
+			out = append(out, "Choose another deadline; this one is gone.")
+		}
+	}
+	letters, err := a.Letters(ctx, in.CampaignID)
+	if err != nil {
+		return nil, err
+	}
+	seen := map[string]bool{}
+	for i, s := range in.Line.Steps {
+		l, known := letters[s.Letter]
+		switch {
+		case !known:
+			out = append(out, fmt.Sprintf("Choose another letter for step %d; this one is gone.", i+1))
+		case seen[s.Letter]:
+			out = append(out, fmt.Sprintf("“%s” stands in it twice; nobody is sent a letter twice.", l.Name))
+		}
+		seen[s.Letter] = true
+	}
+	return out, nil
+}
+
+// replan plans anew what everybody on a line gets.
+func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
+	f, err := a.lineOf(tx, row)
+	if err != nil {
+		return err
+	}
+	var under []struct {
+		store.Contact
+		BeganAt time.Time
+	}
+	if err := tx.Raw("SELECT c.*, g.began_at FROM followings g JOIN contacts c ON c.id = g.contact_id WHERE g.followup_id = ? ORDER BY c.id", row.ID).Scan(&under).Error; err != nil {
+		return err
+	}
+	for _, u := range under {
+		did, err := history(tx, row, u.Contact, u.BeganAt)
+		if err != nil {
+			return err
+		}
+		if err := a.plan(tx, row, f, u.Contact, did, a.Store.Now()); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// Begins lets people begin a line from now on, or no more. It can begin only once each of
+// its letters is published: what cannot be sent would be promised.
+func (a *Audience) Begins(ctx context.Context, campaignID, id string, begins bool) error {
+	lines, err := a.Lines(ctx, campaignID)
+	if err != nil {
+		return err
+	}
+	i := slices.IndexFunc(lines, func(l Line) bool { return l.Row.ID == id })
+	if i < 0 {
+		return refusal.Of(refusal.ErrNotFound, "There is no such follow-up.")
+	}
+	if begins {
+		if len(lines[i].Says.Steps) == 0 {
+			return refusal.Of(refusal.ErrConflict, "“%s” has no letters yet.", lines[i].Row.Name)
+		}
+		for _, s := range lines[i].Says.Steps {
+			if l, known := lines[i].Letters[s.Letter]; !known {
+				return refusal.Of(refusal.ErrConflict, "A letter of “%s” was set aside; choose another.", lines[i].Row.Name)
+			} else if !l.Live {
+				return refusal.Of(refusal.ErrConflict, "“%s” is not published yet. Publish the season with it first; then the follow-up can begin.", l.Name)
+			}
+		}
+	}
+	return a.Store.On(ctx).Model(&store.Followup{}).Where("id = ?", id).Update("begins", begins).Error
+}
+
+// RemoveLine takes a follow-up away; whoever is on it gets no more of it.
+func (a *Audience) RemoveLine(ctx context.Context, campaignID, id string) error {
+	done := a.Store.On(ctx).Where("campaign_id = ?", campaignID).Delete(&store.Followup{ID: id})
+	if done.Error == nil && done.RowsAffected == 0 {
+		return refusal.Of(refusal.ErrNotFound, "There is no such follow-up.")
+	}
+	return done.Error
+}

@@ -1,0 +1,202 @@
+package audience
+
+import (
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"time"
+
+	"chrysagon/core/catalogue"
+	"chrysagon/core/mailing"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Person is a contact in a list of them.
+type Person struct {
+	ID, Email, Name string
+	FirstAt         time.Time
+	Lists           string // they are on, in words
+	Orders          int
+	Minor           int64 // what those came to, less what went back
+}
+
+// Shown is how many people are listed at once.
+const Shown = 50
+
+// People lists them, who came last first, by a word of name or address and by a list, and
+// says how many there are.
+func (a *Audience) People(ctx context.Context, find, listID string) ([]Person, int, error) {
+	where, args := "true", []any{}
+	if find != "" {
+		where, args = "(c.email ILIKE ? OR c.name ILIKE ?)", []any{store.Pattern(find), store.Pattern(find)}
+	}
+	if listID != "" {
+		where += " AND EXISTS (SELECT FROM members m WHERE m.contact_id = c.id AND m.list_id = ? AND m.state = 'on')"
+		args = append(args, listID)
+	}
+	db := a.Store.On(ctx)
+	var count int
+	if err := db.Raw("SELECT count(*) FROM contacts c WHERE "+where, args...).Scan(&count).Error; err != nil {
+		return nil, 0, fmt.Errorf("count people: %w", err)
+	}
+	var out []Person
+	err := db.Raw(`WITH found AS (SELECT c.* FROM contacts c WHERE `+where+` ORDER BY c.first_at DESC, c.id LIMIT ?)
+		SELECT s.id, s.email, s.name, s.first_at, coalesce((SELECT string_agg(l.name, ', ' ORDER BY l.name) FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = s.id AND m.state = 'on'), '') AS lists,
+			coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
+		FROM found s LEFT JOIN LATERAL (SELECT count(*) AS orders, sum(total_minor - refunded_minor) AS minor FROM orders WHERE lower(email) = lower(s.email) AND state = 'paid') o ON true
+		ORDER BY s.first_at DESC, s.id`, append(args, Shown)...).Scan(&out).Error
+	if err != nil {
+		return nil, 0, fmt.Errorf("read people: %w", err)
+	}
+	return out, count, nil
+}
+
+// Deed is one thing in somebody's timeline.
+type Deed struct {
+	At   time.Time `json:"at"`
+	What string    `json:"what"`
+	Of   string    `json:"of,omitempty"`
+	More string    `json:"more,omitempty"`
+	Link string    `json:"-"` // of a place of the studio
+}
+
+// Known is all that is known of one person.
+type Known struct {
+	Contact store.Contact `json:"contact"`
+	Lists   []struct {
+		Name, State, Consent string
+		AskedAt              time.Time
+		OnAt, OffAt          *time.Time
+	} `json:"lists"`
+	Deeds  []Deed `json:"timeline"` // the latest first
+	Hushed bool   `json:"never_written_to"`
+	Wishes string `json:"-"` // the page where they say what they want
+}
+
+// Known reads it.
+func (a *Audience) Known(ctx context.Context, id string) (Known, error) {
+	db := a.Store.On(ctx)
+	out := Known{Deeds: []Deed{}}
+	var err error
+	if out.Contact, err = contact(db, id); err != nil {
+		return out, err
+	}
+	key, err := a.key(ctx)
+	if err != nil {
+		return out, err
+	}
+	if out.Hushed, err = hushed(db, key, out.Contact.Email); err != nil {
+		return out, err
+	}
+	out.Wishes = a.wishes(key, id, "")
+	err = db.Raw("SELECT l.name, m.state, m.consent, m.asked_at, m.on_at, m.off_at FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = ? ORDER BY l.name", id).Scan(&out.Lists).Error
+	if err != nil {
+		return out, fmt.Errorf("read somebody's lists: %w", err)
+	}
+	err = db.Raw(`SELECT * FROM (
+		SELECT m.asked_at AS at, 'asked for' AS what, l.name AS of, coalesce('by the form on “' || p.name || '”', '') || CASE WHEN m.source <> '' THEN ', by the link ' || m.source ELSE '' END AS more, '' AS link
+			FROM members m JOIN lists l ON l.id = m.list_id LEFT JOIN pages p ON p.id = m.page_id WHERE m.contact_id = @id
+		UNION ALL SELECT m.on_at, 'is on', l.name, CASE WHEN l.confirmed THEN 'confirmed it by a press' ELSE '' END, '' FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = @id AND m.on_at IS NOT NULL
+		UNION ALL SELECT m.off_at, 'left', l.name, '', '' FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = @id AND m.off_at IS NOT NULL
+		UNION ALL SELECT p.sent_at, 'was sent', p.subject, '', coalesce('/pages/' || p.letter_id, '') FROM postings p WHERE p.contact_id = @id AND p.sent_at IS NOT NULL
+		UNION ALL SELECT p.clicked_at, 'came by', p.subject, 'a link in the letter', coalesce('/pages/' || p.letter_id, '') FROM postings p WHERE p.contact_id = @id AND p.clicked_at IS NOT NULL
+		UNION ALL SELECT p.due_at, 'is not sent', coalesce(g.name, 'a letter'), p.dropped, '' FROM postings p LEFT JOIN pages g ON g.id = p.letter_id WHERE p.contact_id = @id AND p.dropped <> ''
+		UNION ALL SELECT o.paid_at, 'ordered', 'order ' || o.number, coalesce('by the letter “' || t.subject || '”', ''), '/orders/' || o.id FROM orders o LEFT JOIN postings t ON t.id = o.posting_id WHERE lower(o.email) = lower(@email) AND o.state = 'paid'
+		UNION ALL SELECT d.at, 'filled in', CASE d.kind WHEN 'message' THEN 'a message' WHEN 'appointment' THEN 'an appointment' ELSE 'a form' END, coalesce('on “' || p.name || '”', ''), '' FROM leads d LEFT JOIN pages p ON p.id = d.page_id WHERE lower(d.email) = lower(@email)
+	) deeds ORDER BY at DESC, what LIMIT 500`, map[string]any{"id": id, "email": out.Contact.Email}).Scan(&out.Deeds).Error
+	if err != nil {
+		return out, fmt.Errorf("read what somebody did: %w", err)
+	}
+	return out, nil
+}
+
+// ExportOne writes everything about one person as JSON.
+func (a *Audience) ExportOne(ctx context.Context, id string, to io.Writer) error {
+	known, err := a.Known(ctx, id)
+	if err != nil {
+		return err
+	}
+	out := json.NewEncoder(to)
+	out.SetIndent("", "  ")
+	if err := out.Encode(known); err != nil {
+		return fmt.Errorf("write what is known of somebody: %w", err)
+	}
+	return nil
+}
+
+// Erase lets go of all that is known of a person, but for orders, which the law of receipts
+// keeps. Of the address an HMAC stays, so that it is never written to again.
+func (a *Audience) Erase(ctx context.Context, id string) error {
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		who, err := contact(tx, id)
+		if err != nil {
+			return err
+		}
+		key, err := a.key(store.Within(ctx, tx))
+		if err != nil {
+			return err
+		}
+		if err := tx.Exec("INSERT INTO hushed (hush, why, at) VALUES (?, 'erased', ?) ON CONFLICT (hush) DO UPDATE SET why = 'erased'", mailing.Hush(key, who.Email), a.Store.Now()).Error; err != nil {
+			return err
+		}
+		for _, sql := range []string{"DELETE FROM leads WHERE lower(email) = lower(?)", "DELETE FROM unfinished WHERE lower(email) = lower(?)", "DELETE FROM visitor_emails WHERE email = lower(?)", "DELETE FROM contacts WHERE lower(email) = lower(?)"} {
+			if err := tx.Exec(sql, who.Email).Error; err != nil {
+				return err
+			}
+		}
+		return nil
+	})
+	if err != nil {
+		return fmt.Errorf("erase a person: %w", err)
+	}
+	return nil
+}
+
+// Export writes everybody as CSV (RFC 4180), a line for each list they stand to.
+func (a *Audience) Export(ctx context.Context, to io.Writer) error {
+	w := csv.NewWriter(to)
+	w.UseCRLF = true
+	if err := w.Write([]string{"email", "name", "list", "state", "since", "consent", "source"}); err != nil {
+		return err
+	}
+	rows, err := a.Store.On(ctx).Raw(`SELECT c.email, c.name, coalesce(l.name, ''), coalesce(m.state, ''), coalesce(m.off_at, m.on_at, m.asked_at, c.first_at), coalesce(m.consent, ''), coalesce(m.source, '')
+		FROM contacts c LEFT JOIN members m ON m.contact_id = c.id LEFT JOIN lists l ON l.id = m.list_id ORDER BY c.first_at DESC, c.id, l.name`).Rows()
+	if err != nil {
+		return fmt.Errorf("read people: %w", err)
+	}
+	defer func() { _ = rows.Close() }()
+	for rows.Next() {
+		var at time.Time
+		f := make([]string, 7)
+		if err := rows.Scan(&f[0], &f[1], &f[2], &f[3], &at, &f[5], &f[6]); err != nil {
+			return err
+		}
+		f[4] = at.UTC().Format(time.RFC3339)
+		for i := range f {
+			f[i] = catalogue.Guard(f[i])
+		}
+		if err := w.Write(f); err != nil {
+			return err
+		}
+	}
+	w.Flush()
+	return errors.Join(rows.Err(), w.Error())
+}
+
+// Sums are what is told of all at once.
+type Sums struct{ People, On, Silent, Today int }
+
+// Sums counts people, those on a list, those who asked for silence, and the letters that go
+// out until the end of the day where the store is.
+func (a *Audience) Sums(ctx context.Context) (Sums, error) {
+	var s Sums
+	err := a.Store.On(ctx).Raw(`SELECT (SELECT count(*) FROM contacts) AS people, (SELECT count(DISTINCT contact_id) FROM members WHERE state = 'on') AS "on",
+		(SELECT count(*) FROM hushed) AS silent,
+		(SELECT count(*) FROM postings, store WHERE sent_at IS NULL AND dropped = '' AND due_at < (date_trunc('day', ?::timestamptz AT TIME ZONE store.zone) + interval '1 day') AT TIME ZONE store.zone) AS today`, a.Store.Now()).Scan(&s).Error
+	return s, err
+}

@@ -1,0 +1,119 @@
+package check
+
+import (
+	"fmt"
+
+	"chrysagon/core/mailing"
+	"chrysagon/core/manuscript"
+	"chrysagon/core/rich"
+)
+
+// What an inbox shows on a line of a phone's width, in characters, and what mail programs
+// take of a letter before they cut it, in bytes (common practice, no source).
+const (
+	SubjectShown = 48
+	PreviewShown = 90
+	LetterMost   = 102 << 10
+)
+
+// ofLetters are the checks of what goes out by mail.
+var ofLetters = []func(Page) []Finding{subject, written, unmailable, holes, leadsOn, overlong, pictures, deadlines, links, codes, unchanged}
+
+// subject looks at what an inbox shows of a letter: its subject, and the line after it.
+func subject(p Page) []Finding {
+	var out []Finding
+	switch n := len([]rune(p.Title)); {
+	case n == 0:
+		out = append(out, Finding{What: "The letter has no subject.", Remedy: "Write one as its title, under “Name and address”.", Gravity: Stops})
+	case n > SubjectShown:
+		out = append(out, Finding{What: fmt.Sprintf("The subject has %d characters; a phone’s inbox shows about %d.", n, SubjectShown), Remedy: "Say what matters first, or shorten it.", Gravity: Notice})
+	}
+	switch n := len([]rune(p.Description)); {
+	case n == 0:
+		out = append(out, Finding{What: "Nothing is written for the line after the subject; inboxes take the first words of the letter.", Remedy: "Write it as its description, under “Name and address”.", Gravity: Notice})
+	case n > PreviewShown:
+		out = append(out, Finding{What: fmt.Sprintf("The line after the subject has %d characters; inboxes show about %d.", n, PreviewShown), Remedy: "Shorten it under “Name and address”.", Gravity: Notice})
+	}
+	return out
+}
+
+// written finds a letter without words: who does not load pictures reads nothing.
+func written(p Page) []Finding {
+	words, pictured := 0, false
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		if !p.Mailable[piece.Kind] {
+			return
+		}
+		pictured = pictured || p.of(piece).Pictured
+		for _, f := range p.Schema[piece.Kind].Fields {
+			if f.Written() {
+				words += len([]rune(rich.Text(piece.Fields.Text(f.Name))))
+			}
+		}
+	})
+	switch {
+	case words == 0 && !pictured:
+		return []Finding{{What: "Nothing is written in the letter.", Remedy: "Write it.", Gravity: Stops}}
+	case words < 80 && pictured:
+		return []Finding{{What: "The letter is little more than a picture; many mail programs show none at first.", Remedy: "Say in words what it is about.", Gravity: Mend}}
+	}
+	return nil
+}
+
+// unmailable finds pieces that cannot stand in a letter.
+func unmailable(p Page) []Finding {
+	var out []Finding
+	p.Manuscript.Walk(func(b manuscript.Band, piece manuscript.Piece) {
+		if !p.Mailable[piece.Kind] {
+			out = append(out, Finding{
+				What: fmt.Sprintf("In “%s”: %s cannot stand in a letter; it is left out.", b.Name, p.Schema[piece.Kind].Title), Remedy: "Lead to a page that has it, by a button.", PieceID: piece.ID, Gravity: Mend,
+			})
+		}
+	})
+	return out
+}
+
+// holes finds fields of the person that say nothing for when they are not known.
+func holes(p Page) []Finding {
+	texts := map[string]string{"": p.Title + " " + p.Description}
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		for _, f := range p.Schema[piece.Kind].Fields {
+			if f.Written() {
+				texts[piece.ID] += " " + piece.Fields.Text(f.Name)
+			}
+		}
+	})
+	var out []Finding
+	for id, text := range texts {
+		for _, hole := range mailing.Unknown(text) {
+			out = append(out, Finding{What: "Whose name is not known would read nothing in place of " + hole + ".", Remedy: "Say what stands there then, as in {name|friend}.", PieceID: id, Gravity: Mend})
+		}
+	}
+	return out
+}
+
+// leadsOn finds links of a letter that lead to nothing: a letter has no checkout and no
+// bands to jump to, and no walk that its yes or no could go on.
+func leadsOn(p Page) []Finding {
+	var out []Finding
+	leads := 0
+	for _, l := range p.Links {
+		if l.Target.Kind.OfPage() {
+			out = append(out, Finding{What: "A link leads to " + l.Target.Words(p.on()) + "; a letter is no page.", Remedy: "Choose a page that it leads to.", PieceID: l.Piece, Gravity: Mend})
+			continue
+		}
+		leads++
+	}
+	if leads == 0 && len(out) == 0 {
+		out = append(out, Finding{What: "Nothing in the letter leads anywhere, so nobody can do anything after reading it.", Remedy: "Put a button in that leads to a page.", Gravity: Notice})
+	}
+	return out
+}
+
+// overlong finds a letter that mail programs would cut.
+func overlong(p Page) []Finding {
+	if p.FirstView <= LetterMost {
+		return nil
+	}
+	return []Finding{{What: fmt.Sprintf("The letter is %d KB; mail programs cut letters above 102 KB, with the link that ends them.", p.FirstView>>10), Remedy: "Shorten it, or show fewer goods.", Gravity: Mend}}
+}

@@ -1,0 +1,168 @@
+package render
+
+import (
+	"bytes"
+	_ "embed"
+	"fmt"
+	"html/template"
+	"strings"
+	"time"
+
+	"chrysagon/core/deadline"
+	"chrysagon/core/facts"
+	"chrysagon/core/mailing"
+	"chrysagon/pieces"
+)
+
+// Addressed is for whom a letter is written, and what stands beneath it.
+type Addressed struct {
+	Posting string // ID of the one letter to the one person, which its links carry; empty: a proof
+	Name    string // of the person; empty: not known
+	Why     string // why they get it
+	From    string // who writes
+	Wishes  string // whole address of the page where they say what they want; empty: a proof
+}
+
+// Letter is a letter as it is sent.
+type Letter struct {
+	Subject string
+	Preview string // what inboxes show after the subject
+	HTML    string
+	Text    string
+	Until   time.Time // until when what it says of prices and deadlines holds; zero: for good
+	Bands   []Band    // its bands by themselves, as a proof is redrawn from them
+	Style   string
+}
+
+// MostLetter is the size in bytes above which mail programs cut a letter (common practice,
+// no source).
+const MostLetter = 102 << 10
+
+//go:embed letter.html
+var letterHTML string
+
+var letterTemplate = template.Must(template.New("letter").Parse(letterHTML))
+
+// Letter writes a page as a letter: as HTML that mail programs show, made of tables and
+// styles in place, and as plain text of the same blocks. What it says of prices is computed
+// as of the moment, and says until when it holds; its links are whole and carry whose letter
+// it is.
+func (r *Renderer) Letter(in Input, to Addressed) (Letter, error) {
+	c := r.Context(in)
+	c.Whole = func(href string) string { return whole(in.Origin, href, to.Posting) }
+	view := letterView{
+		Store: in.Facts.Store, Why: to.Why, Wishes: to.Wishes, Proof: to.Posting == "", Look: lookOf(in), Origin: in.Origin,
+	}
+	person := map[string]string{"name": to.Name}
+	for _, b := range r.Registry.Letter(c, in.Page) {
+		for i := range b.Pieces {
+			for j := range b.Pieces[i].Blocks {
+				fill(&b.Pieces[i].Blocks[j], person)
+			}
+			view.blocks = append(view.blocks, b.Pieces[i].Blocks...)
+		}
+		view.Bands = append(view.Bands, letterBand{b, view.Proof, view.Look, view.Origin})
+	}
+	l := Letter{Subject: oneLine(mailing.Fill(in.Title, person, nil)), Preview: oneLine(mailing.Fill(in.Description, person, nil)), Until: c.Until()}
+	view.Subject, view.Preview = l.Subject, l.Preview
+	if !l.Until.IsZero() && priced(view.blocks) {
+		view.Holds = fmt.Sprintf("Prices as of %s; they hold until %s at the latest.", deadline.Short(in.Moment, view.Store.Zone), deadline.Told(l.Until, view.Store.Zone))
+	}
+	var out bytes.Buffer
+	if err := letterTemplate.Execute(&out, view); err != nil {
+		return l, fmt.Errorf("write a letter: %w", err)
+	}
+	l.HTML, l.Text = out.String(), plainLetter(view)
+	for _, b := range view.Bands {
+		var one strings.Builder
+		if err := letterTemplate.ExecuteTemplate(&one, "band", b); err != nil {
+			return l, fmt.Errorf("write a band of a letter: %w", err)
+		}
+		l.Bands = append(l.Bands, Band{ID: b.Band, HTML: template.HTML(one.String())}) //nolint:gosec // html/template wrote it
+	}
+	var style strings.Builder
+	if err := letterTemplate.ExecuteTemplate(&style, "style", view); err != nil {
+		return l, fmt.Errorf("write the style of a letter: %w", err)
+	}
+	l.Style = style.String()
+	return l, nil
+}
+
+// letterView is what the template of letters shows.
+type letterView struct {
+	Subject, Preview, Why, Wishes, Holds, Origin string
+	Store                                        facts.Store
+	Bands                                        []letterBand
+	Look                                         letterLook
+	Proof                                        bool
+	blocks                                       []pieces.Block
+}
+
+// Imprint is who writes, by law.
+func (v letterView) Imprint() string {
+	if v.Store.LegalAddress == "" {
+		return v.Store.LegalName
+	}
+	return v.Store.LegalName + ", " + v.Store.LegalAddress
+}
+
+type letterBand struct {
+	pieces.Written
+	Proof  bool
+	Look   letterLook
+	Origin string
+}
+
+// priced tells whether prices or deadlines stand among blocks, which may change.
+func priced(blocks []pieces.Block) bool {
+	for _, b := range blocks {
+		if b.Price != nil || b.As == pieces.Moment {
+			return true
+		}
+	}
+	return false
+}
+
+// whole makes an address of the shop whole, and lets it carry whose letter it stands in.
+func whole(origin, href, posting string) string {
+	if !strings.HasPrefix(href, "/") {
+		return href
+	}
+	path, at, _ := strings.Cut(href, "#")
+	if posting != "" {
+		join := "?"
+		if strings.Contains(path, "?") {
+			join = "&"
+		}
+		path += join + "letter=" + posting
+	}
+	if at != "" {
+		path += "#" + at
+	}
+	return origin + path
+}
+
+// fill puts what is known of the reader into a block.
+func fill(b *pieces.Block, person map[string]string) {
+	for _, text := range []*string{&b.Text, &b.Second} {
+		*text = mailing.Fill(*text, person, nil)
+	}
+	b.Copy = template.HTML(mailing.Fill(string(b.Copy), person, template.HTMLEscapeString)) //nolint:gosec // drawn by Rich; what is put in is escaped
+	for i := range b.Points {
+		b.Points[i] = mailing.Fill(b.Points[i], person, nil)
+	}
+}
+
+// oneLine keeps what goes into a header to one line.
+func oneLine(text string) string { return strings.Join(strings.Fields(text), " ") }
+
+// letterLook is the house style as a letter needs it.
+type letterLook struct{ Paper, Card, Ink, Quiet, Rule, Action, OnAction, Price string }
+
+func lookOf(in Input) letterLook {
+	h := in.Facts.Store.House
+	return letterLook{
+		Paper: h.Colour("paper").String(), Card: h.Colour("card").String(), Ink: h.Colour("ink").String(), Quiet: h.Shade("quiet").String(), Rule: h.Shade("rule").String(),
+		Action: h.Colour("action").String(), OnAction: h.Shade("on-action").String(), Price: h.Colour("good").String(),
+	}
+}

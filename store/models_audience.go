@@ -1,0 +1,90 @@
+package store
+
+import (
+	"time"
+)
+
+// List is people who asked for the same letters.
+type List struct {
+	ID        string `gorm:"primaryKey"`
+	Name      string
+	FromName  string
+	ReplyTo   string
+	Why       string
+	Confirmed bool
+	Gives     *string // the file it hands out
+	Tells     string
+	CreatedAt time.Time
+}
+
+// Contact is a person, by their address.
+type Contact struct {
+	ID          string `gorm:"primaryKey"`
+	Email       string
+	Name        string
+	Zone        string
+	FirstAt     time.Time
+	PausedUntil *time.Time
+}
+
+// Member is how a contact stands to a list.
+type Member struct {
+	ListID    string `gorm:"primaryKey"`
+	ContactID string `gorm:"primaryKey"`
+	State     string
+	Consent   string
+	PageID    *string
+	EditionID *string
+	Source    string
+	AskedAt   time.Time
+	OnAt      *time.Time
+	OffAt     *time.Time
+	ToldAt    *time.Time
+}
+
+// Hushed is an address that must never be written to again.
+type Hushed struct {
+	Hush string `gorm:"primaryKey"`
+	Why  string
+	At   time.Time
+}
+
+// TableName is hushed.
+func (Hushed) TableName() string { return "hushed" }
+
+// Followup is a line of letters; package followup reads what the line says.
+type Followup struct {
+	ID         string `gorm:"primaryKey"`
+	CampaignID string
+	Name       string
+	Line       JSON `gorm:"type:jsonb"`
+	ListID     *string
+	DeadlineID *string
+	Begins     bool
+	Revision   int64
+	CreatedAt  time.Time
+}
+
+// Following is a contact on the line of a follow-up.
+type Following struct {
+	FollowupID string `gorm:"primaryKey"`
+	ContactID  string `gorm:"primaryKey"`
+	BeganAt    time.Time
+}
+
+// Posting is one letter to one contact.
+type Posting struct {
+	ID         string `gorm:"primaryKey"`
+	ContactID  string
+	Kind       string
+	ListID     *string
+	LetterID   *string
+	FollowupID *string
+	DueAt      time.Time
+	TakenUntil *time.Time
+	Tries      int
+	Subject    string
+	SentAt     *time.Time
+	Dropped    string
+	ClickedAt  *time.Time
+}

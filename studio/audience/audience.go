@@ -1,0 +1,180 @@
+package audience
+
+import (
+	"cmp"
+	"fmt"
+	"maps"
+	"slices"
+	"strings"
+	"time"
+
+	"chrysagon/app/audience"
+	"chrysagon/app/pages"
+	"chrysagon/core/deadline"
+	"chrysagon/core/followup"
+	"chrysagon/core/money"
+	"chrysagon/core/purpose"
+	"chrysagon/core/refusal"
+	"chrysagon/pieces/all"
+	"chrysagon/store"
+	"chrysagon/studio/frame"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// shown is the place: what stands at its side, and the line at hand.
+type shown struct {
+	Sums    audience.Sums
+	Lists   []audience.ListRow
+	Lines   []audience.Line
+	Letters []audience.Letter // by name
+	Chosen  *audience.Line
+	Drawn   drawing
+	Ends    []store.Deadline
+	Begin   [][]all.Template // letters to begin from
+	At      string           // the moment somebody would begin, as it is typed
+	Form    lineForm
+	Came    []cameOf
+	Sum     string // what came of the whole line
+	Unsent  bool   // no mail server is set
+}
+
+// cameOf is what came of one letter.
+type cameOf struct {
+	audience.Letter
+	Share int    // of the best one's, in percent
+	Each  string // money for each letter sent
+}
+
+// read reads what the place shows, with the line of an ID, or the first.
+func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
+	var s shown
+	var err error
+	if s.Sums, err = p.Audience.Sums(c); err != nil {
+		return s, err
+	}
+	if s.Lists, err = p.Audience.Lists(c); err != nil {
+		return s, err
+	}
+	if s.Lines, err = p.Audience.Lines(c, frame.AtHand(c)); err != nil {
+		return s, err
+	}
+	letters, err := p.Audience.Letters(c, frame.AtHand(c))
+	if err != nil {
+		return s, err
+	}
+	s.Letters = slices.SortedFunc(maps.Values(letters), func(a, b audience.Letter) int { return cmp.Compare(a.Name, b.Name) })
+	if err := p.Store.On(c).Order("at NULLS LAST, name").Find(&s.Ends).Error; err != nil {
+		return s, err
+	}
+	for i := range s.Lines {
+		if id == s.Lines[i].Row.ID || (id == "" && i == 0) {
+			s.Chosen = &s.Lines[i]
+		}
+	}
+	if id != "" && id != "new" && s.Chosen == nil {
+		return s, refusal.Of(refusal.ErrNotFound, "There is no such follow-up in this campaign.")
+	}
+	s.Unsent = p.Audience.Ports.Post == nil
+	return s, nil
+}
+
+// place shows the audience and the line at hand.
+func (p *Place) place(c fiber.Ctx) error {
+	s, err := p.read(c, strings.Clone(c.Query("followup")))
+	if err != nil {
+		return err
+	}
+	if s.Chosen != nil {
+		s.Form = formOf(*s.Chosen)
+	}
+	return p.show(c, s, nil, strings.Clone(c.Query("said")))
+}
+
+func (p *Place) show(c fiber.Ctx, s shown, faults []string, said string) error {
+	shop, err := p.Store.Shop(c)
+	if err != nil {
+		return err
+	}
+	zone, err := time.LoadLocation(shop.Zone)
+	if err != nil {
+		return fmt.Errorf("the store's zone: %w", err)
+	}
+	at := p.Store.Now()
+	if typed := deadline.Entered(c.Query("at")); typed != "" {
+		if t, err := deadline.Resolve(typed, shop.Zone); err == nil {
+			at = t
+		}
+	}
+	s.At = at.In(zone).Format("2006-01-02T15:04")
+	if s.Chosen != nil {
+		told := s.Chosen.Says.Tell([]followup.Event{{What: followup.Joined, Of: s.Chosen.Says.Begins.Of, At: at}}, zone)
+		s.Drawn = draw(told, *s.Chosen, at, zone)
+		s.Came, s.Sum = came(*s.Chosen, shop.Currency)
+	}
+	status := fiber.StatusOK
+	if len(faults) > 0 {
+		status = fiber.StatusUnprocessableEntity
+	}
+	err = p.Show(c, "audience", "Audience", map[string]any{"Title": "Audience", "S": s, "Faults": faults, "Said": saids[said], "Zone": shop.Zone, "Templates": all.Letters()})
+	c.Status(status)
+	return err
+}
+
+// saids are what is said after a press, by the word that its address carries.
+var saids = map[string]string{
+	"kept": "It is kept. Whoever is under way gets what it says now.", "begins": "From now on, whoever joins begins it.", "stopped": "Nobody begins it any more. Whoever is under way goes on.",
+	"gone": "It is gone; nobody gets more of it.", "list": "The list is kept.", "erased": "They are erased. Their orders stay, as the law of receipts wants, and their address is never written to again.",
+	"trial": "It is on its way to you.",
+}
+
+// came is what came of each letter of a line, and of all of it.
+func came(l audience.Line, currency string) ([]cameOf, string) {
+	var out []cameOf
+	best, orders, minor := int64(0), 0, int64(0)
+	each := func(one audience.Letter) int64 {
+		if one.Sent == 0 {
+			return 0
+		}
+		return one.Minor / int64(one.Sent)
+	}
+	for _, s := range l.Says.Steps {
+		one, known := l.Letters[s.Letter]
+		if !known {
+			continue
+		}
+		best, orders, minor = max(best, each(one)), orders+one.Orders, minor+one.Minor
+		out = append(out, cameOf{Letter: one, Each: money.Of(each(one), currency).String()})
+	}
+	for i := range out {
+		if best > 0 {
+			out[i].Share = int(100 * each(out[i].Letter) / best)
+		}
+	}
+	return out, fmt.Sprintf("%d orders, %s, by this follow-up.", orders, money.Of(minor, currency))
+}
+
+// newLetter makes a letter of a template and opens it.
+func (p *Place) newLetter(c fiber.Ctx) error {
+	name := frame.Typed(c, "name")
+	d, faults, err := p.Pages.AddPage(c, pages.NewPage{CampaignID: frame.AtHand(c), Purpose: purpose.Letter, Name: name, Layout: "bare", Template: frame.Typed(c, "template")})
+	if err != nil {
+		return err
+	}
+	for _, fault := range faults {
+		s, err := p.read(c, "")
+		if err != nil {
+			return err
+		}
+		return p.show(c, s, []string{"The letter was not made: " + fault}, "")
+	}
+	return frame.SeeOther(c, "/pages/"+d.ID)
+}
+
+// trial sends a letter as it is drafted to whoever is signed in.
+func (p *Place) trial(c fiber.Ctx) error {
+	if err := p.Audience.Trial(c, strings.Clone(c.Params("id")), frame.Who(c).User.Email); err != nil {
+		return err
+	}
+	return c.SendString("It is on its way to " + frame.Who(c).User.Email + ".")
+}

@@ -1,0 +1,208 @@
+package audience
+
+import (
+	"errors"
+	"strconv"
+	"strings"
+	"time"
+
+	"chrysagon/app/audience"
+	"chrysagon/app/factbook"
+	"chrysagon/core/followup"
+	"chrysagon/core/refusal"
+	"chrysagon/studio/frame"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// lineForm is a follow-up as it is typed: some sentences.
+type lineForm struct {
+	ID, Name, List, Deadline string
+	Steps                    []stepForm
+	From, To                 string
+	Days                     map[int]bool
+	ADay                     string
+	Lapses                   bool
+}
+
+type stepForm struct{ Letter, Days, Hours, Clock, Only string }
+
+// weekdays in the order in which a week is written here.
+var weekdays = []struct {
+	Day   int
+	Label string
+}{{1, "Mon"}, {2, "Tue"}, {3, "Wed"}, {4, "Thu"}, {5, "Fri"}, {6, "Sat"}, {0, "Sun"}}
+
+// Week is the days of the week with whether letters may arrive on them.
+func (f lineForm) Week() []struct {
+	Day   int
+	Label string
+	On    bool
+} {
+	var out []struct {
+		Day   int
+		Label string
+		On    bool
+	}
+	for _, w := range weekdays {
+		out = append(out, struct {
+			Day   int
+			Label string
+			On    bool
+		}{w.Day, w.Label, len(f.Days) == 0 || f.Days[w.Day]})
+	}
+	return out
+}
+
+func clockOf(c *followup.Clock) string {
+	if c == nil {
+		return ""
+	}
+	return c.String()
+}
+
+// formOf writes a line as sentences to be filled in.
+func formOf(l audience.Line) lineForm {
+	f := lineForm{
+		ID: l.Row.ID, Name: l.Row.Name, List: factbook.Deref(l.Row.ListID), Deadline: factbook.Deref(l.Row.DeadlineID),
+		From: clockOf(l.Says.Hours.From), To: clockOf(l.Says.Hours.To), ADay: frame.Whole(l.Says.ADay), Lapses: l.Says.Lapses, Days: map[int]bool{},
+	}
+	for _, d := range l.Says.Hours.Days {
+		f.Days[int(d)] = true
+	}
+	for _, s := range l.Says.Steps {
+		f.Steps = append(f.Steps, stepForm{Letter: s.Letter, Days: strconv.Itoa(s.Days), Hours: frame.Whole(s.Minutes / 60), Clock: clockOf(s.Clock), Only: string(s.Only)})
+	}
+	return f
+}
+
+// typedLine reads the form.
+func typedLine(c fiber.Ctx) lineForm {
+	f := lineForm{ID: frame.Typed(c, "id"), Name: frame.Typed(c, "name"), List: frame.Typed(c, "list"), Deadline: frame.Typed(c, "deadline"), From: frame.Typed(c, "from"), To: frame.Typed(c, "to"), ADay: frame.Typed(c, "a_day"), Lapses: frame.Typed(c, "lapses") != "", Days: map[int]bool{}}
+	for _, d := range frame.AllTyped(c, "day") {
+		if n, err := strconv.Atoi(d); err == nil {
+			f.Days[n] = true
+		}
+	}
+	at := func(list []string, i int) string {
+		if i < len(list) {
+			return strings.TrimSpace(list[i])
+		}
+		return ""
+	}
+	letters, days, hours, clocks, only := frame.AllTyped(c, "letter"), frame.AllTyped(c, "days"), frame.AllTyped(c, "hours"), frame.AllTyped(c, "clock"), frame.AllTyped(c, "only")
+	for i, letter := range letters {
+		if letter != "" { // a line without a letter is taken away, or was never filled in
+			f.Steps = append(f.Steps, stepForm{letter, at(days, i), at(hours, i), at(clocks, i), at(only, i)})
+		}
+	}
+	return f
+}
+
+// line is what the form says, or what of it cannot be read.
+func (f lineForm) line() (followup.Followup, error) {
+	out := followup.Followup{Lapses: f.Lapses}
+	var err error
+	number := func(text string) int {
+		if text == "" {
+			return 0
+		}
+		n, bad := strconv.Atoi(text)
+		if bad != nil || n < 0 {
+			err = errors.Join(err, refusal.Of(refusal.ErrInvalid, "“%s” is no whole number.", text))
+		}
+		return n
+	}
+	clock := func(text string) *followup.Clock {
+		at, ok := followup.ParseClock(text)
+		if !ok {
+			err = errors.Join(err, refusal.Of(refusal.ErrInvalid, "“%s” is no time of the day; write it as 10:00.", text))
+		}
+		return at
+	}
+	out.ADay, out.Hours.From, out.Hours.To = number(f.ADay), clock(f.From), clock(f.To)
+	if len(f.Days) > 0 && len(f.Days) < 7 {
+		for _, w := range weekdays {
+			if f.Days[w.Day] {
+				out.Hours.Days = append(out.Hours.Days, time.Weekday(w.Day))
+			}
+		}
+	}
+	for _, s := range f.Steps {
+		out.Steps = append(out.Steps, followup.Step{Letter: s.Letter, Days: number(s.Days), Minutes: 60 * number(s.Hours), Clock: clock(s.Clock), Only: followup.Only(s.Only)})
+	}
+	return out, err
+}
+
+func (p *Place) saveLine(c fiber.Ctx) error {
+	f := typedLine(c)
+	line, err := f.line()
+	faults := sentences(err)
+	id := f.ID
+	if len(faults) == 0 {
+		id, faults, err = p.Audience.SaveLine(c, audience.Drafted{ID: f.ID, CampaignID: frame.AtHand(c), Name: f.Name, ListID: f.List, DeadlineID: f.Deadline, Line: line})
+		if err != nil {
+			return err
+		}
+	}
+	if len(faults) == 0 {
+		return frame.SeeOther(c, "/audience?followup="+id+"&said=kept")
+	}
+	of := f.ID
+	if of == "" {
+		of = "new"
+	}
+	s, err := p.read(c, of)
+	if err != nil {
+		return err
+	}
+	s.Form = f
+	return p.show(c, s, faults, "")
+}
+
+// sentences are those of joined refusals.
+func sentences(err error) []string {
+	if err == nil {
+		return nil
+	}
+	var r refusal.Refusal
+	if many, ok := err.(interface{ Unwrap() []error }); ok {
+		var out []string
+		for _, one := range many.Unwrap() {
+			out = append(out, sentences(one)...)
+		}
+		return out
+	}
+	if errors.As(err, &r) {
+		return []string{r.Say}
+	}
+	return []string{err.Error()}
+}
+
+func (p *Place) begins(c fiber.Ctx) error {
+	id, on := strings.Clone(c.Params("id")), frame.Typed(c, "on") != ""
+	err := p.Audience.Begins(c, frame.AtHand(c), id, on)
+	if faults := sentences(err); len(faults) > 0 && errors.Is(err, refusal.ErrConflict) {
+		s, err := p.read(c, id)
+		if err != nil {
+			return err
+		}
+		s.Form = formOf(*s.Chosen)
+		return p.show(c, s, faults, "")
+	}
+	if err != nil {
+		return err
+	}
+	said := "stopped"
+	if on {
+		said = "begins"
+	}
+	return frame.SeeOther(c, "/audience?followup="+id+"&said="+said)
+}
+
+func (p *Place) removeLine(c fiber.Ctx) error {
+	if err := p.Audience.RemoveLine(c, frame.AtHand(c), strings.Clone(c.Params("id"))); err != nil {
+		return err
+	}
+	return frame.SeeOther(c, "/audience?said=gone")
+}

@@ -1,0 +1,90 @@
+package audience
+
+import (
+	"strings"
+
+	"chrysagon/app/audience"
+	"chrysagon/core/mailing"
+	"chrysagon/studio/frame"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+// telling is when the store hears of who joined, in words.
+var tellings = []struct {
+	Value mailing.Telling
+	Label string
+}{{mailing.Never, "never"}, {mailing.Each, "each time"}, {mailing.Daily, "once a day"}}
+
+// listForm shows a list to be written, a new one with what suits most.
+func (p *Place) listForm(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	row := audience.ListRow{List: mailing.List{Confirmed: true, Tells: mailing.Never}}
+	if id != "" {
+		var err error
+		if row, err = p.Audience.List(c, id); err != nil {
+			return err
+		}
+	}
+	return p.showList(c, row, nil, strings.Clone(c.Query("into")))
+}
+
+func (p *Place) showList(c fiber.Ctx, row audience.ListRow, faults map[string]string, into string) error {
+	var files []struct{ ID, Name string }
+	if err := p.Store.On(c).Raw("SELECT id, name FROM handouts ORDER BY name LIMIT 200").Scan(&files).Error; err != nil {
+		return err
+	}
+	people, count, err := p.Audience.People(c, "", orNobody(row.ID))
+	if err != nil {
+		return err
+	}
+	shop, err := p.Store.Shop(c)
+	if err != nil {
+		return err
+	}
+	err = p.Show(c, "audience-list", "Audience", map[string]any{
+		"Title": "A list", "L": row, "Faults": faults, "Into": into, "Files": files, "People": people, "Count": count, "Store": shop, "Tellings": tellings, "Agreed": row.Agreed(),
+	})
+	if len(faults) > 0 {
+		c.Status(fiber.StatusUnprocessableEntity)
+	}
+	return err
+}
+
+// orNobody names a list that nobody is on where there is none yet.
+func orNobody(id string) string {
+	if id == "" {
+		return "-"
+	}
+	return id
+}
+
+func (p *Place) saveList(c fiber.Ctx) error {
+	l := mailing.List{
+		ID: frame.Typed(c, "id"), Name: frame.Typed(c, "name"), FromName: frame.Typed(c, "from_name"), ReplyTo: frame.Typed(c, "reply_to"), Why: frame.Typed(c, "why"),
+		Confirmed: frame.Typed(c, "confirmed") != "", Gives: frame.Typed(c, "gives"), Tells: mailing.Telling(frame.Typed(c, "tells")),
+	}
+	into := frame.Typed(c, "into")
+	id, faults, err := p.Audience.SaveList(c, l)
+	if err != nil {
+		return err
+	}
+	if len(faults) > 0 {
+		return p.showList(c, audience.ListRow{List: l}, faults, into)
+	}
+	if into != "" { // it was made for a form
+		if err := p.Desk.PutInto(c, frame.Who(c).User.ID, into, id); err != nil {
+			return err
+		}
+		page, _, _ := strings.Cut(into, "/")
+		return frame.SeeOther(c, "/pages/"+page)
+	}
+	return frame.SeeOther(c, "/audience/lists/"+id)
+}
+
+func (p *Place) removeList(c fiber.Ctx) error {
+	if err := p.Audience.RemoveList(c, strings.Clone(c.Params("id"))); err != nil {
+		return err
+	}
+	return frame.SeeOther(c, "/audience?said=gone")
+}

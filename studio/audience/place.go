@@ -1,0 +1,59 @@
+// Package audience is a place of the studio: people, lists, letters, and the lines on which letters follow one another.
+package audience
+
+import (
+	"embed"
+	"html/template"
+
+	"chrysagon/app/audience"
+	"chrysagon/app/desk"
+	"chrysagon/app/pages"
+	"chrysagon/studio/frame"
+
+	"github.com/gofiber/fiber/v3"
+)
+
+//go:embed views/*.html
+var views embed.FS
+
+// Place is this place with what it needs.
+type Place struct {
+	*frame.Frame
+	Audience *audience.Audience
+	Desk     *desk.Desk
+	Pages    *pages.Pages
+}
+
+// Part is what the studio joins.
+func (p *Place) Part() frame.Part {
+	return frame.Part{
+		Tab:      frame.Tab{At: 48, Name: "Audience", Path: "/audience"},
+		Views:    views,
+		Funcs:    template.FuncMap{"clockof": clockOf},
+		SignedIn: p.signedIn,
+		Doings: []frame.Doing{
+			frame.GoTo("Audience: follow-ups, lists, letters", "audience follow-up followup letters mail lists newsletter", "/audience"),
+			frame.GoTo("People: who they are and what they agreed to", "people contacts emails subscribers consent erase", "/audience/people"),
+			frame.GoTo("A new list", "new list subscribers newsletter opt-in", "/audience/lists/new"),
+			frame.GoTo("People and their lists, as CSV", "people contacts export csv", "/audience/people.csv"),
+		},
+	}
+}
+
+func (p *Place) signedIn(in fiber.Router) {
+	in.Get("/audience", p.place)
+	in.Post("/audience/letters", p.newLetter)
+	in.Post("/audience/letters/:id/trial", p.trial)
+	in.Get("/audience/lists/new", p.listForm)
+	in.Get("/audience/lists/:id", p.listForm)
+	in.Post("/audience/lists", p.saveList)
+	in.Post("/audience/lists/:id/remove", p.removeList)
+	in.Get("/audience/people", p.people)
+	in.Get("/audience/people.csv", p.export)
+	in.Get("/audience/people/:id", p.person)
+	in.Get("/audience/people/:id/all.json", p.exportOne)
+	in.Post("/audience/people/:id/erase", p.erase)
+	in.Post("/audience/followups", p.saveLine)
+	in.Post("/audience/followups/:id/begins", p.begins)
+	in.Post("/audience/followups/:id/remove", p.removeLine)
+}
