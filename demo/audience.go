@@ -71,7 +71,18 @@ func audience(tx *gorm.DB, _ string, now time.Time) error {
 	if err := tx.Create(&store.Followup{ID: knotsLine, CampaignID: campaignID, Name: "Seven knots", Line: raw, ListID: &list, DeadlineID: &ends, Begins: true, CreatedAt: now.AddDate(0, 0, -30)}).Error; err != nil {
 		return err
 	}
-	return readers(tx, line, now)
+	if err := readers(tx, line, now); err != nil {
+		return err
+	}
+	for _, s := range []store.Segment{
+		{ID: "ember-no-bag", Name: "Bought Ember, no bag yet", Rule: store.JSON(`{"all": [{"did": "bought", "of": "ember"}, {"not": true, "did": "bought", "of": "quiver"}]}`), CreatedAt: now},
+		{ID: "asked-never-clicked", Name: "Got letters, clicked nothing", Rule: store.JSON(`{"all": [{"did": "sent"}, {"not": true, "did": "clicked"}]}`), CreatedAt: now},
+	} {
+		if err := tx.Create(&s).Error; err != nil {
+			return err
+		}
+	}
+	return nil
 }
 
 // readers are people who asked for the guide in the last days, with the letters they got.
@@ -137,6 +148,12 @@ func readers(tx *gorm.DB, line followup.Followup, now time.Time) error {
 			}
 			if p.ClickedAt != nil && rng.IntN(10) < 3 && keptOrder < len(buyers) { // some of the orders of the last days came by it
 				if err := tx.Model(&store.Order{}).Where("id = ?", buyers[keptOrder]).Update("posting_id", p.ID).Error; err != nil {
+					return err
+				}
+				// The reader is who ordered.
+				err := tx.Exec(`UPDATE contacts c SET email = o.email, name = o.name FROM orders o WHERE o.id = ? AND c.id = ?
+					AND NOT EXISTS (SELECT FROM contacts x WHERE lower(x.email) = lower(o.email))`, buyers[keptOrder], id).Error
+				if err != nil {
 					return err
 				}
 				keptOrder++

@@ -188,6 +188,19 @@ func TestWhatSomebodyWishesHolds(t *testing.T) {
 	assert.Equal(t, http.StatusForbidden, b.Do(request).Status, "another site does not say what they wish")
 }
 
+// Whatever stands in an address in a letter's place, pages are shown, and nothing is noted.
+func TestALetterThatNobodySent(t *testing.T) {
+	m := openMailed(t)
+	b := m.Browser()
+	for _, letter := range []string{"nothing", "%ff%00", "%27", strings.Repeat("x", 3000), "a%20b&letter=c"} {
+		assert.Equal(t, http.StatusOK, b.Get("/night-flight?letter="+letter).Status, letter[:min(len(letter), 20)])
+	}
+	assert.Zero(t, m.Number("SELECT count(*) FROM postings WHERE clicked_at IS NOT NULL"))
+	form := b.Form(b.Get("/night-flight"), b.Card(approves))
+	require.NotEmpty(t, b.Post("/night-flight/checkout", form, asJSON).JSON(t)["go"])
+	assert.Zero(t, m.Number("SELECT count(*) FROM orders WHERE posting_id IS NOT NULL AND state = 'paid' AND id NOT LIKE 'past-%'"))
+}
+
 // A program fills in what nobody sees: it is answered as everybody is, and nothing is kept.
 // An address with a slip of the hand is asked about, and taken as it stands when it is sent
 // so again.

@@ -103,6 +103,6 @@ func Models() []any {
 		&OrderLine{}, &Answer{}, &Mail{}, &Parcel{}, &OrderNote{}, &Refund{}, &RefundPart{}, &RefundLine{}, &Event{}, &PictureSize{}, &Attribute{}, &ProductPicture{}, &File{}, &Shelf{},
 		&GoodsGroup{}, &Batch{}, &BatchRow{}, &Sighting{}, &OfferGoods{}, &Code{}, &OfferUse{}, &TaxRate{}, &ShippingZone{},
 		&ShippingStep{}, &CampaignGoods{}, &Import{}, &ImportProgress{}, &Planned{}, &Video{}, &Handout{}, &Lead{}, &Template{}, &FormerAddress{}, &Unfinished{},
-		&List{}, &Contact{}, &Member{}, &Hushed{}, &Followup{}, &Following{}, &Posting{},
+		&List{}, &Contact{}, &Member{}, &Hushed{}, &Followup{}, &Following{}, &Posting{}, &Segment{}, &Broadcast{},
 	}
 }

@@ -74,17 +74,40 @@ type Following struct {
 
 // Posting is one letter to one contact.
 type Posting struct {
+	ID          string `gorm:"primaryKey"`
+	ContactID   string
+	Kind        string
+	ListID      *string
+	LetterID    *string
+	FollowupID  *string
+	BroadcastID *string
+	DueAt       time.Time
+	TakenUntil  *time.Time
+	Tries       int
+	Subject     string
+	SentAt      *time.Time
+	Dropped     string
+	ClickedAt   *time.Time
+}
+
+// Segment is people picked by a sentence; package segment reads its rule.
+type Segment struct {
+	ID        string `gorm:"primaryKey"`
+	Name      string
+	Rule      JSON `gorm:"type:jsonb"`
+	CreatedAt time.Time
+}
+
+// Broadcast is one letter to many at once.
+type Broadcast struct {
 	ID         string `gorm:"primaryKey"`
-	ContactID  string
-	Kind       string
-	ListID     *string
-	LetterID   *string
-	FollowupID *string
-	DueAt      time.Time
-	TakenUntil *time.Time
-	Tries      int
-	Subject    string
-	SentAt     *time.Time
-	Dropped    string
-	ClickedAt  *time.Time
+	CampaignID string
+	LetterID   string
+	ListID     string
+	SegmentID  *string
+	Rule       JSON `gorm:"type:jsonb"`
+	State      string
+	At         *time.Time
+	Pace       int
+	CreatedAt  time.Time
 }

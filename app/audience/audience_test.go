@@ -12,6 +12,7 @@ import (
 	"chrysagon/core/followup"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
+	"chrysagon/core/segment"
 	"chrysagon/demo"
 	"chrysagon/internal/testkit"
 
@@ -253,7 +254,11 @@ func TestPeopleAreFound(t *testing.T) {
 	join(t, c, "the-guide", "ana@readers.example")
 	join(t, c, "news-of-the-coast", "bruno@readers.example")
 	for find, n := range map[[2]string]int{{"", ""}: 2, {"ana", ""}: 1, {"", "the-guide"}: 1, {"bruno", "the-guide"}: 0, {"%", ""}: 0, {"INES", ""}: 2} {
-		rows, count, err := c.Audience.People(ctx, find[0], find[1])
+		var rule segment.Rule
+		if find[1] != "" {
+			rule.All = []segment.Clause{{Did: segment.OnList, Of: find[1]}}
+		}
+		rows, count, err := c.Audience.People(ctx, find[0], rule)
 		require.NoError(t, err)
 		assert.Equal(t, n, count, find)
 		assert.Len(t, rows, n)

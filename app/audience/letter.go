@@ -98,12 +98,11 @@ func (a *Audience) Trial(ctx context.Context, pageID, to string) error {
 	return a.Mail.Send(ctx, ports.Letter{ID: store.NewID(), FromName: shop.Name, From: shop.ContactEmail, To: to, Subject: drawn.Subject, Text: drawn.Text, HTML: drawn.HTML})
 }
 
-// Clicked notes that somebody came by a letter, the first time; and answers whether there is
-// such a letter.
-func (a *Audience) Clicked(ctx context.Context, postingID string) (bool, error) {
+// Clicked notes that somebody came by a letter, the first time; one that was not sent is none.
+func (a *Audience) Clicked(ctx context.Context, postingID string) error {
 	done := a.Store.On(ctx).Exec("UPDATE postings SET clicked_at = coalesce(clicked_at, ?) WHERE id = ? AND sent_at IS NOT NULL", a.Store.Now(), postingID)
 	if done.Error != nil {
-		return false, fmt.Errorf("note who came by a letter: %w", done.Error)
+		return fmt.Errorf("note who came by a letter: %w", done.Error)
 	}
-	return done.RowsAffected > 0, nil
+	return nil
 }

@@ -11,6 +11,7 @@ import (
 
 	"chrysagon/core/catalogue"
 	"chrysagon/core/mailing"
+	"chrysagon/core/segment"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -28,16 +29,16 @@ type Person struct {
 // Shown is how many people are listed at once.
 const Shown = 50
 
-// People lists them, who came last first, by a word of name or address and by a list, and
-// says how many there are.
-func (a *Audience) People(ctx context.Context, find, listID string) ([]Person, int, error) {
-	where, args := "true", []any{}
-	if find != "" {
-		where, args = "(c.email ILIKE ? OR c.name ILIKE ?)", []any{store.Pattern(find), store.Pattern(find)}
+// People lists them, who came last first, by a word of name or address and by a sentence,
+// and says how many there are.
+func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) ([]Person, int, error) {
+	where, args, err := a.where(ctx, rule)
+	if err != nil {
+		return nil, 0, err
 	}
-	if listID != "" {
-		where += " AND EXISTS (SELECT FROM members m WHERE m.contact_id = c.id AND m.list_id = ? AND m.state = 'on')"
-		args = append(args, listID)
+	if find != "" {
+		where += " AND (c.email ILIKE ? OR c.name ILIKE ?)"
+		args = append(args, store.Pattern(find), store.Pattern(find))
 	}
 	db := a.Store.On(ctx)
 	var count int
@@ -45,7 +46,7 @@ func (a *Audience) People(ctx context.Context, find, listID string) ([]Person, i
 		return nil, 0, fmt.Errorf("count people: %w", err)
 	}
 	var out []Person
-	err := db.Raw(`WITH found AS (SELECT c.* FROM contacts c WHERE `+where+` ORDER BY c.first_at DESC, c.id LIMIT ?)
+	err = db.Raw(`WITH found AS (SELECT c.* FROM contacts c WHERE `+where+` ORDER BY c.first_at DESC, c.id LIMIT ?)
 		SELECT s.id, s.email, s.name, s.first_at, coalesce((SELECT string_agg(l.name, ', ' ORDER BY l.name) FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = s.id AND m.state = 'on'), '') AS lists,
 			coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
 		FROM found s LEFT JOIN LATERAL (SELECT count(*) AS orders, sum(total_minor - refunded_minor) AS minor FROM orders WHERE lower(email) = lower(s.email) AND state = 'paid') o ON true

@@ -32,6 +32,9 @@ func (a *Audience) SendDue(ctx context.Context) (int, error) {
 	if a.Ports.Post == nil {
 		return 0, nil // what is due waits for a mail server
 	}
+	if err := a.open(ctx); err != nil {
+		return 0, err
+	}
 	sent := 0
 	for ctx.Err() == nil {
 		now := a.Store.Now()

@@ -155,13 +155,9 @@ type Fault struct {
 	Reason string `json:"reason"`
 }
 
-// Rows reads every line after the first. A line that cannot be taken is handed
+// Lines reads every line after the first, as it stands. A line that cannot be read is handed
 // to faulty; reading goes on. Too many rows are an error.
-func (s *Sheet) Rows(m Mapping, currency string, take func(Row), faulty func(Fault)) error {
-	reader, err := newReader(s, m, currency)
-	if err != nil {
-		return err
-	}
+func (s *Sheet) Lines(take func(fields []string, line int), faulty func(Fault)) error {
 	for count := 0; ; count++ {
 		fields, line, err := s.next()
 		switch {
@@ -178,16 +174,27 @@ func (s *Sheet) Rows(m Mapping, currency string, take func(Row), faulty func(Fau
 		if err != nil {
 			return fmt.Errorf("read the file: %w", err)
 		}
-		if blank(fields) {
-			continue
+		if !blank(fields) {
+			take(fields, line)
 		}
+	}
+}
+
+// Rows reads every line after the first as goods. A line that cannot be taken is handed
+// to faulty; reading goes on.
+func (s *Sheet) Rows(m Mapping, currency string, take func(Row), faulty func(Fault)) error {
+	reader, err := newReader(s, m, currency)
+	if err != nil {
+		return err
+	}
+	return s.Lines(func(fields []string, line int) {
 		row, fault := reader.row(fields, line)
 		if fault != nil {
 			faulty(*fault)
-			continue
+			return
 		}
 		take(row)
-	}
+	}, faulty)
 }
 
 func blank(fields []string) bool {

@@ -112,3 +112,18 @@ func TestSlipsAreSuggested(t *testing.T) {
 		assert.Equal(t, meant, mailing.Meant(typed), typed)
 	}
 }
+
+func TestPeopleAreFoundInTables(t *testing.T) {
+	c, ok := mailing.ColumnsOf([]string{"First name", "Last Name", "E-mail"})
+	assert.True(t, ok)
+	email, name, fault := c.Person([]string{" Ana ", "Amaro", "ana@readers.example"})
+	assert.Equal(t, []string{"ana@readers.example", "Ana Amaro", ""}, []string{email, name, fault})
+	_, _, fault = c.Person([]string{"Ana"})
+	assert.Contains(t, fault, "no address")
+	_, _, fault = c.Person([]string{"Ana", "", "ana at example"})
+	assert.Contains(t, fault, "has an @ in it")
+	_, _, fault = c.Person([]string{strings.Repeat("a", 101), "", "ana@readers.example"})
+	assert.Contains(t, fault, "100 characters")
+	_, ok = mailing.ColumnsOf([]string{"Town", "Kite"})
+	assert.False(t, ok)
+}

@@ -68,8 +68,8 @@ func (p *Pages) booked(c fiber.Ctx, values map[string]string) {
 func (p *Pages) page(c fiber.Ctx) error {
 	address := frame.Address(c)
 	carried := p.Carried(c) // a link may bring a code, or have offers of its own
-	if letter := c.Query("letter"); letter != "" && !p.Passing(c) {
-		if _, err := p.People.Audience.Clicked(c, strings.Clone(letter)); err != nil {
+	if c.Query("letter") != "" && !p.Passing(c) {
+		if err := p.People.Audience.Clicked(c, carried.Letter); err != nil {
 			return err
 		}
 	}

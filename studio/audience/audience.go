@@ -27,6 +27,8 @@ type shown struct {
 	Sums    audience.Sums
 	Lists   []audience.ListRow
 	Lines   []audience.Line
+	Picked  []audience.Segment
+	AtOnce  []audience.Broadcast
 	Letters []audience.Letter // by name
 	Chosen  *audience.Line
 	Drawn   drawing
@@ -57,6 +59,12 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 		return s, err
 	}
 	if s.Lines, err = p.Audience.Lines(c, frame.AtHand(c)); err != nil {
+		return s, err
+	}
+	if s.Picked, err = p.Audience.Segments(c); err != nil {
+		return s, err
+	}
+	if s.AtOnce, err = p.Audience.Broadcasts(c, frame.AtHand(c)); err != nil {
 		return s, err
 	}
 	letters, err := p.Audience.Letters(c, frame.AtHand(c))
@@ -125,7 +133,7 @@ func (p *Place) show(c fiber.Ctx, s shown, faults []string, said string) error {
 var saids = map[string]string{
 	"kept": "It is kept. Whoever is under way gets what it says now.", "begins": "From now on, whoever joins begins it.", "stopped": "Nobody begins it any more. Whoever is under way goes on.",
 	"gone": "It is gone; nobody gets more of it.", "list": "The list is kept.", "erased": "They are erased. Their orders stay, as the law of receipts wants, and their address is never written to again.",
-	"trial": "It is on its way to you.",
+	"segment": "It is kept, and picks whoever it fits from now on.",
 }
 
 // came is what came of each letter of a line, and of all of it.

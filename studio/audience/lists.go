@@ -5,6 +5,8 @@ import (
 
 	"chrysagon/app/audience"
 	"chrysagon/core/mailing"
+	"chrysagon/core/refusal"
+	"chrysagon/core/segment"
 	"chrysagon/studio/frame"
 
 	"github.com/gofiber/fiber/v3"
@@ -34,9 +36,13 @@ func (p *Place) showList(c fiber.Ctx, row audience.ListRow, faults map[string]st
 	if err := p.Store.On(c).Raw("SELECT id, name FROM handouts ORDER BY name LIMIT 200").Scan(&files).Error; err != nil {
 		return err
 	}
-	people, count, err := p.Audience.People(c, "", orNobody(row.ID))
-	if err != nil {
-		return err
+	var people []audience.Person
+	var count int
+	if row.ID != "" {
+		var err error
+		if people, count, err = p.Audience.People(c, "", segment.Rule{All: []segment.Clause{{Did: segment.OnList, Of: row.ID}}}); err != nil {
+			return err
+		}
 	}
 	shop, err := p.Store.Shop(c)
 	if err != nil {
@@ -49,14 +55,6 @@ func (p *Place) showList(c fiber.Ctx, row audience.ListRow, faults map[string]st
 		c.Status(fiber.StatusUnprocessableEntity)
 	}
 	return err
-}
-
-// orNobody names a list that nobody is on where there is none yet.
-func orNobody(id string) string {
-	if id == "" {
-		return "-"
-	}
-	return id
 }
 
 func (p *Place) saveList(c fiber.Ctx) error {
@@ -87,4 +85,24 @@ func (p *Place) removeList(c fiber.Ctx) error {
 		return err
 	}
 	return frame.SeeOther(c, "/audience?said=gone")
+}
+
+// mostPeople is the size in bytes of a file of people: some 500,000 lines.
+const mostPeople = 60 << 20
+
+// bringIn puts people of a file on a list, or says what would come of it.
+func (p *Place) bringIn(c fiber.Ctx) error {
+	header, err := c.FormFile("file")
+	if err != nil {
+		return refusal.Of(refusal.ErrInvalid, "Choose a CSV file first.")
+	}
+	raw, err := frame.ReadPart(header, mostPeople)
+	if err != nil {
+		return err
+	}
+	did, err := p.Audience.Import(c, audience.Importing{ListID: strings.Clone(c.Params("id")), Raw: raw, Consent: c.FormValue("consent"), Look: c.FormValue("look") != ""})
+	if err != nil {
+		return err
+	}
+	return p.Fragment(c, "brought", did)
 }

@@ -28,6 +28,7 @@ type Place struct {
 func (p *Place) Part() frame.Part {
 	return frame.Part{
 		Tab:      frame.Tab{At: 48, Name: "Audience", Path: "/audience"},
+		Files:    []string{"/audience/lists/*/people"},
 		Views:    views,
 		Funcs:    template.FuncMap{"clockof": clockOf},
 		SignedIn: p.signedIn,
@@ -48,8 +49,15 @@ func (p *Place) signedIn(in fiber.Router) {
 	in.Get("/audience/lists/:id", p.listForm)
 	in.Post("/audience/lists", p.saveList)
 	in.Post("/audience/lists/:id/remove", p.removeList)
+	in.Post("/audience/lists/:id/people", p.bringIn)
 	in.Get("/audience/people", p.people)
 	in.Get("/audience/people.csv", p.export)
+	in.Get("/audience/broadcasts/new", p.broadcast)
+	in.Get("/audience/broadcasts/:id", p.broadcast)
+	in.Post("/audience/broadcasts", p.saveBroadcast)
+	in.Post("/audience/broadcasts/:id", p.moveBroadcast)
+	in.Post("/audience/segments", p.saveSegment)
+	in.Post("/audience/segments/:id/remove", p.removeSegment)
 	in.Get("/audience/people/:id", p.person)
 	in.Get("/audience/people/:id/all.json", p.exportOne)
 	in.Post("/audience/people/:id/erase", p.erase)

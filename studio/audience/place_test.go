@@ -22,9 +22,10 @@ func TestTheLineIsDrawnWithItsDays(t *testing.T) {
 	}
 	late := d.Get(d.At("/audience?at=2026-11-26T14:05")).Words()
 	assert.Contains(t, late, "“Until midnight”, Sun 29 Nov, 17:00: it would come after the end.")
-	for _, path := range []string{"/audience/people", "/audience/people?q=ana&list=the-guide", "/audience/lists/the-guide", "/audience/lists/new", "/audience?followup=new", "/audience/people.csv", "/pages/two-bridles", "/pages/two-bridles/proof", "/pages/two-bridles/proof?plain=1"} {
+	for _, path := range []string{"/audience/people", "/audience/people?q=ana&did=on_list&of=the-guide", "/audience/people?did=not:spent&least=x&days=y&since=z", "/audience/lists/the-guide", "/audience/lists/new", "/audience?followup=new", "/audience/people.csv", "/pages/two-bridles", "/pages/two-bridles/proof", "/pages/two-bridles/proof?plain=1"} {
 		assert.Equal(t, http.StatusOK, d.Get(d.At(path)).Status, path)
 	}
+	assert.Less(t, d.Get(d.At("/audience/people?q=%ff&did=%27&of=%ff&did=bought&of=%ff&days=9999999999999999999")).Status, http.StatusInternalServerError)
 	assert.Equal(t, http.StatusNotFound, d.Get(d.At("/audience?followup=nothing")).Status)
 	assert.NotContains(t, d.Get(d.At("/pages")).Body, "Two bridles", "letters stand in Audience")
 	assert.Contains(t, d.Get(d.At("/pages/two-bridles/proof?plain=1")).Body, "Ember 180")
@@ -81,4 +82,46 @@ func TestHostileLines(t *testing.T) {
 	} {
 		assert.Less(t, d.Send("/audience/followups", v).Status, http.StatusInternalServerError, v)
 	}
+}
+
+// A letter to all is written as a sentence that says whom it reaches and how long it takes;
+// it is sent off by a press, held by another, and what cannot be is said.
+func TestALetterToAllAtOnce(t *testing.T) {
+	shop := testkit.OpenSeason(t)
+	d := testkit.SignIn(t, shop)
+	assert.Equal(t, http.StatusOK, d.Get(d.At("/audience/broadcasts/new")).Status)
+	bad := d.Send("/audience/broadcasts", url.Values{"letter": {"two-bridles"}, "list": {"the-guide"}, "pace": {"fast"}})
+	assert.Equal(t, http.StatusUnprocessableEntity, bad.Status)
+	assert.Contains(t, bad.Words(), "Write the pace as a whole number.")
+	kept := d.Send("/audience/broadcasts", url.Values{"letter": {"two-bridles"}, "list": {"the-guide"}, "segment": {"asked-never-clicked"}, "pace": {"5"}})
+	require.Equal(t, http.StatusSeeOther, kept.Status)
+	page := d.Get(d.At(kept.Location)).Words()
+	assert.Regexp(t, `Send it to \d+ people`, page)
+	assert.Regexp(t, `\d+ people, some \d+ seconds`, page)
+	require.Equal(t, http.StatusSeeOther, d.Send(kept.Location, url.Values{"do": {"send"}}).Status)
+	assert.Contains(t, d.Get(d.At(kept.Location)).Words(), "It goes at its moment.")
+	require.Equal(t, http.StatusSeeOther, d.Send(kept.Location, url.Values{"do": {"stop"}}).Status)
+	require.Equal(t, http.StatusSeeOther, d.Send(kept.Location, url.Values{"do": {"remove"}}).Status)
+	assert.Equal(t, http.StatusNotFound, d.Get(d.At(kept.Location)).Status)
+	assert.Equal(t, http.StatusNotFound, d.Send("/audience/broadcasts/nothing", url.Values{"do": {"send"}}).Status)
+}
+
+// People are found by a sentence whose conditions are read back as they were asked, and kept
+// under a name; what cannot be read is said.
+func TestPeopleByASentence(t *testing.T) {
+	shop := testkit.OpenSeason(t)
+	d := testkit.SignIn(t, shop)
+	page := d.Get(d.At("/audience/people?did=bought&of=ember&least=&days=&since=2026-10-01&did=not:clicked&of=&least=&days=60&since="))
+	assert.Contains(t, page.Words(), "who bought “Ember 180, with lantern and line” since 2026-10-01, and who clicked nothing for 60 days")
+	assert.Contains(t, page.Body, `value="not:clicked" selected`)
+	bad := d.Get(d.At("/audience/people?did=spent&of=&least=much&days=&since="))
+	assert.Contains(t, bad.Words(), "“much” is no amount.")
+	kept := d.Send("/audience/segments", url.Values{"name": {"Ember people"}, "rule": {`{"all":[{"did":"bought","of":"ember"}]}`}})
+	require.Equal(t, http.StatusSeeOther, kept.Status)
+	assert.Contains(t, d.Get(d.At(kept.Location)).Words(), "It is kept, and picks whoever it fits from now on.")
+	assert.Contains(t, d.Get(d.At("/audience")).Words(), "Ember people")
+	assert.Less(t, d.Send("/audience/segments", url.Values{"name": {"x"}, "rule": {"{"}}).Status, http.StatusInternalServerError)
+	up := d.Upload("/audience/lists/the-guide/people", "file", url.Values{"look": {"1"}}, map[string]string{"people.csv": "email\nzoe@readers.example\nnobody\n"})
+	assert.Contains(t, up.Words(), "It would bring 1 new person.")
+	assert.Contains(t, up.Words(), "1 line cannot be taken")
 }
