@@ -97,10 +97,8 @@ func TestASentencePicksTheSameInSQLAndInCore(t *testing.T) {
 				case 2:
 					clause.Since = c.Clock.Now().AddDate(0, 0, -rapid.IntRange(0, 110).Draw(t, "since")).Format(time.DateOnly)
 				}
-				if did == segment.Ordered {
-					clause.AtLeast = rapid.Int64Range(0, 3).Draw(t, "times")
-				} else if did == segment.Spent {
-					clause.AtLeast = rapid.Int64Range(0, 9000).Draw(t, "money")
+				if most := map[segment.Deed]int64{segment.Ordered: 3, segment.Spent: 9000}[did]; most > 0 {
+					clause.AtLeast = rapid.Int64Range(0, most).Draw(t, "at least")
 				}
 				rule.All = append(rule.All, clause)
 			}
