@@ -39,7 +39,10 @@ test('the house style is tried, put on every page at once, and taken back', asyn
   const proof = page.frameLocator('iframe[title="Phone proof"]')
   await page.locator('.chooser[data-house=logo] summary').click()
   await page.locator('.chooser[open] input').fill('quiver')
+  const tried = page.waitForResponse((r) => new URL(r.url()).pathname === '/house' && r.request().headers()['hx-request'] === 'true')
   await page.click('.chooser[open] [data-pick=bag]')
+  await tried // the place is drawn anew before more of it is chosen
+  await page.waitForLoadState('networkidle')
   await page.waitForFunction(() => document.querySelector('[name=logo]').value === 'bag')
   await page.selectOption('[name=pair]', 'works')
   await page.waitForFunction(() => document.querySelector('[name=heads]:checked').value === 'bitter')
