@@ -34,10 +34,6 @@ type Letter struct {
 	Style   string
 }
 
-// MostLetter is the size in bytes above which mail programs cut a letter (common practice,
-// no source).
-const MostLetter = 102 << 10
-
 //go:embed letter.html
 var letterHTML string
 

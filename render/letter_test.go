@@ -5,6 +5,7 @@ import (
 	"testing"
 	"time"
 
+	"chrysagon/core/check"
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
 	"chrysagon/render"
@@ -48,7 +49,7 @@ func writtenTo(t *testing.T, to render.Addressed) render.Letter {
 // not whole, nothing above 102 KB; its links say whose letter they stand in.
 func TestALetterStandsByItself(t *testing.T) {
 	l := writtenTo(t, render.Addressed{Posting: "p1", Name: "Inês", Why: "You asked for the guide.", Wishes: "https://shop.example/letters/x"})
-	assert.Less(t, len(l.HTML), render.MostLetter)
+	assert.Less(t, len(l.HTML), check.LetterMost)
 	doc, err := html.Parse(strings.NewReader(l.HTML))
 	require.NoError(t, err)
 	var visit func(*html.Node)

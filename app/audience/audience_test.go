@@ -131,7 +131,9 @@ func TestALineThatChangesUnderWay(t *testing.T) {
 	c.Clock.Advance(24 * time.Hour)
 	_, err := c.Audience.SendDue(ctx)
 	require.NoError(t, err)
-	lines, err := c.Audience.Lines(ctx, "frost-lanterns")
+	letters, err := c.Audience.Letters(ctx, "frost-lanterns")
+	require.NoError(t, err)
+	lines, err := c.Audience.Lines(ctx, "frost-lanterns", letters)
 	require.NoError(t, err)
 	require.Len(t, lines, 1)
 	line := lines[0].Says

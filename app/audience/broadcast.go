@@ -36,7 +36,7 @@ const noBroadcast = "There is no such broadcast."
 const broadcastsSQL = `SELECT b.*, p.name AS letter, l.name AS list, coalesce(s.name, '') AS segment, live.id IS NOT NULL AS live,
 		coalesce(t.waits, 0) AS waits, coalesce(t.sent, 0) AS sent, coalesce(t.dropped, 0) AS dropped, coalesce(t.clicked, 0) AS clicked, coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
 	FROM broadcasts b JOIN pages p ON p.id = b.letter_id JOIN lists l ON l.id = b.list_id LEFT JOIN segments s ON s.id = b.segment_id JOIN campaigns c ON c.id = b.campaign_id
-	LEFT JOIN LATERAL (SELECT e.id FROM editions e WHERE e.id = c.live_edition_id AND e.content -> 'pages' @> jsonb_build_array(jsonb_build_object('id', b.letter_id))) live ON true
+	` + published + `
 	LEFT JOIN LATERAL (SELECT count(*) FILTER (WHERE sent_at IS NULL AND dropped = '') AS waits, count(sent_at) AS sent, count(*) FILTER (WHERE dropped <> '') AS dropped, count(clicked_at) AS clicked
 		FROM postings WHERE broadcast_id = b.id) t ON true
 	LEFT JOIN LATERAL (SELECT count(*) AS orders, sum(r.total_minor - r.refunded_minor) AS minor FROM orders r JOIN postings q ON q.id = r.posting_id WHERE q.broadcast_id = b.id AND r.state = 'paid') o ON true
@@ -156,7 +156,7 @@ func (a *Audience) open(ctx context.Context) error {
 			if err != nil {
 				return err
 			}
-			where, args, err := a.where(store.Within(ctx, tx), rule)
+			where, args, err := a.where(tx, rule)
 			if err != nil {
 				return err
 			}

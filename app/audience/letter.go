@@ -10,16 +10,12 @@ import (
 	"chrysagon/core/facts"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
-	"chrysagon/pieces/form"
 	"chrysagon/render"
 	"chrysagon/store"
 )
 
-// Confirming is the subject of the mail that asks whether somebody wants the letters.
-func Confirming(from string) string { return form.Confirming(from) }
-
 // letter writes a letter of a follow-up as it is published, for one person, as of now.
-func (a *Audience) letter(ctx context.Context, base ports.Letter, p store.Posting, list mailing.List, who store.Contact) (ports.Letter, still, error) {
+func (a *Audience) letter(ctx context.Context, base ports.Letter, p store.Posting, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, still, error) {
 	page, err := a.live(ctx, *p.LetterID)
 	if err != nil {
 		return base, still{}, err
@@ -27,15 +23,7 @@ func (a *Audience) letter(ctx context.Context, base ports.Letter, p store.Postin
 	if page.ID == "" {
 		return base, still{why: "the letter is not published"}, nil
 	}
-	shop, err := a.Store.Shop(ctx)
-	if err != nil {
-		return base, still{}, err
-	}
-	at, err := shopZone(a.Store.On(ctx))
-	if err != nil {
-		return base, still{}, err
-	}
-	f, err := a.Facts.FactsFor(ctx, a.Render.Registry.Schema().Names(page.Manuscript), factbook.Buyer{Email: who.Email, Zone: zone(who, at).String()})
+	f, err := a.Facts.FactsFor(ctx, a.Render.Registry.Schema().Names(page.Manuscript), factbook.Buyer{Email: who.Email, Zone: zone(who.Zone, shop.Zone).String()})
 	if err != nil {
 		return base, still{}, err
 	}

@@ -65,9 +65,9 @@ func (a *Audience) lineOf(db *gorm.DB, row store.Followup) (followup.Followup, e
 	return f, err
 }
 
-// zone is where somebody lives, as far as it is known; else where the store is.
-func zone(who store.Contact, shop string) *time.Location {
-	for _, name := range []string{who.Zone, shop} {
+// zone is the first of some zones that is known: where somebody lives, else where the store is.
+func zone(names ...string) *time.Location {
+	for _, name := range names {
 		if at, err := time.LoadLocation(name); err == nil && name != "" {
 			return at
 		}
@@ -91,21 +91,21 @@ func (a *Audience) begin(tx *gorm.DB, row store.Followup, who store.Contact, e f
 	if err != nil {
 		return err
 	}
-	return a.plan(tx, row, f, who, []followup.Event{e}, time.Time{})
-}
-
-// plan keeps the letters of a line that are to be sent to somebody after a moment, as things
-// stand. What was sent stays, and what was to be sent before: a letter that is put into a
-// line does not go to whoever has come past its place.
-func (a *Audience) plan(tx *gorm.DB, row store.Followup, f followup.Followup, who store.Contact, history []followup.Event, after time.Time) error {
 	at, err := shopZone(tx)
 	if err != nil {
 		return err
 	}
+	return a.plan(tx, row, f.Tell([]followup.Event{e}, zone(who.Zone, at)), who, time.Time{})
+}
+
+// plan keeps the letters of a line that are to be sent to somebody after a moment, as they
+// are told. What was sent stays, and what was to be sent before: a letter that is put into a
+// line does not go to whoever has come past its place.
+func (a *Audience) plan(tx *gorm.DB, row store.Followup, letters []followup.Told, who store.Contact, after time.Time) error {
 	if err := tx.Exec("DELETE FROM postings WHERE followup_id = ? AND contact_id = ? AND sent_at IS NULL AND taken_until IS NULL AND due_at > ?", row.ID, who.ID, after).Error; err != nil {
 		return err
 	}
-	for _, told := range f.Tell(history, zone(who, at)) {
+	for _, told := range letters {
 		if told.At.Before(after) {
 			continue
 		}
@@ -139,8 +139,8 @@ func history(db *gorm.DB, line store.Followup, who store.Contact, began time.Tim
 	return out, nil
 }
 
-// Lines lists the follow-ups of a campaign, each with what came of its letters.
-func (a *Audience) Lines(ctx context.Context, campaignID string) ([]Line, error) {
+// Lines lists the follow-ups of a campaign, each with its letters among those.
+func (a *Audience) Lines(ctx context.Context, campaignID string, letters map[string]Letter) ([]Line, error) {
 	db := a.Store.On(ctx)
 	var rows []struct {
 		store.Followup
@@ -157,10 +157,6 @@ func (a *Audience) Lines(ctx context.Context, campaignID string) ([]Line, error)
 	if err := db.Find(&ends).Error; err != nil {
 		return nil, err
 	}
-	letters, err := a.Letters(ctx, campaignID)
-	if err != nil {
-		return nil, err
-	}
 	out := make([]Line, len(rows))
 	for i, r := range rows {
 		out[i] = Line{Row: r.Followup, List: r.List, Way: r.Way, Began: r.Began, Letters: letters}
@@ -171,6 +167,9 @@ func (a *Audience) Lines(ctx context.Context, campaignID string) ([]Line, error)
 	return out, nil
 }
 
+// published joins the live edition of a campaign c, where a letter p stands in it.
+const published = `LEFT JOIN LATERAL (SELECT e.id FROM editions e WHERE e.id = c.live_edition_id AND e.content -> 'pages' @> jsonb_build_array(jsonb_build_object('id', p.id))) live ON true`
+
 // Letters are those of a campaign by their IDs, each with what came of it. An order is
 // credited to the letter that was clicked last before it.
 func (a *Audience) Letters(ctx context.Context, campaignID string) (map[string]Letter, error) {
@@ -178,7 +177,7 @@ func (a *Audience) Letters(ctx context.Context, campaignID string) (map[string]L
 	err := a.Store.On(ctx).Raw(`SELECT p.id, p.name, p.title AS subject, live.id IS NOT NULL AS live, coalesce(s.sent, 0) AS sent, coalesce(s.clicked, 0) AS clicked,
 			coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
 		FROM pages p JOIN campaigns c ON c.id = p.campaign_id
-		LEFT JOIN LATERAL (SELECT e.id FROM editions e WHERE e.id = c.live_edition_id AND e.content -> 'pages' @> jsonb_build_array(jsonb_build_object('id', p.id))) live ON true
+		`+published+`
 		LEFT JOIN (SELECT letter_id, count(*) FILTER (WHERE sent_at IS NOT NULL) AS sent, count(clicked_at) AS clicked FROM postings WHERE letter_id IS NOT NULL GROUP BY letter_id) s ON s.letter_id = p.id
 		LEFT JOIN (SELECT t.letter_id, count(*) AS orders, sum(r.total_minor - r.refunded_minor) AS minor FROM orders r JOIN postings t ON t.id = r.posting_id
 			WHERE r.state = 'paid' GROUP BY t.letter_id) o ON o.letter_id = p.id
@@ -290,12 +289,16 @@ func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
 	if err := tx.Raw("SELECT c.*, g.began_at FROM followings g JOIN contacts c ON c.id = g.contact_id WHERE g.followup_id = ? ORDER BY c.id", row.ID).Scan(&under).Error; err != nil {
 		return err
 	}
+	at, err := shopZone(tx)
+	if err != nil {
+		return err
+	}
 	for _, u := range under {
 		did, err := history(tx, row, u.Contact, u.BeganAt)
 		if err != nil {
 			return err
 		}
-		if err := a.plan(tx, row, f, u.Contact, did, a.Store.Now()); err != nil {
+		if err := a.plan(tx, row, f.Tell(did, zone(u.Zone, at)), u.Contact, a.Store.Now()); err != nil {
 			return err
 		}
 	}
@@ -305,7 +308,11 @@ func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
 // Begins lets people begin a line from now on, or no more. It can begin only once each of
 // its letters is published: what cannot be sent would be promised.
 func (a *Audience) Begins(ctx context.Context, campaignID, id string, begins bool) error {
-	lines, err := a.Lines(ctx, campaignID)
+	letters, err := a.Letters(ctx, campaignID)
+	if err != nil {
+		return err
+	}
+	lines, err := a.Lines(ctx, campaignID, letters)
 	if err != nil {
 		return err
 	}
@@ -318,7 +325,7 @@ func (a *Audience) Begins(ctx context.Context, campaignID, id string, begins boo
 			return refusal.Of(refusal.ErrConflict, "“%s” has no letters yet.", lines[i].Row.Name)
 		}
 		for _, s := range lines[i].Says.Steps {
-			if l, known := lines[i].Letters[s.Letter]; !known {
+			if l, known := letters[s.Letter]; !known {
 				return refusal.Of(refusal.ErrConflict, "A letter of “%s” was set aside; choose another.", lines[i].Row.Name)
 			} else if !l.Live {
 				return refusal.Of(refusal.ErrConflict, "“%s” is not published yet. Publish the season with it first; then the follow-up can begin.", l.Name)

@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"strings"
-	"time"
 
 	"chrysagon/app/factbook"
 	"chrysagon/core/mailing"
@@ -16,26 +15,19 @@ import (
 type ListRow struct {
 	mailing.List
 	On, Asked, Off int
-	Forms          int       // live pages with a form that puts people on it
-	Last           time.Time // when somebody joined last; zero: nobody has
 }
 
-const countedLists = `SELECT l.*, coalesce(m.on, 0) AS "on", coalesce(m.asked, 0) AS asked, coalesce(m.off, 0) AS off, m.last
+const countedLists = `SELECT l.*, coalesce(m.on, 0) AS "on", coalesce(m.asked, 0) AS asked, coalesce(m.off, 0) AS off
 	FROM lists l LEFT JOIN (SELECT list_id, count(*) FILTER (WHERE state = 'on') AS "on", count(*) FILTER (WHERE state = 'asked') AS asked,
-		count(*) FILTER (WHERE state = 'off') AS off, max(on_at) AS last FROM members GROUP BY list_id) m ON m.list_id = l.id`
+		count(*) FILTER (WHERE state = 'off') AS off FROM members GROUP BY list_id) m ON m.list_id = l.id`
 
 type countedList struct {
 	store.List
 	On, Asked, Off int
-	Last           *time.Time
 }
 
 func (r countedList) row() ListRow {
-	out := ListRow{List: factbook.ListOf(r.List), On: r.On, Asked: r.Asked, Off: r.Off}
-	if r.Last != nil {
-		out.Last = *r.Last
-	}
-	return out
+	return ListRow{List: factbook.ListOf(r.List), On: r.On, Asked: r.Asked, Off: r.Off}
 }
 
 // Lists lists them by name, each with how many are on it.

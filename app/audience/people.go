@@ -32,7 +32,8 @@ const Shown = 50
 // People lists them, who came last first, by a word of name or address and by a sentence,
 // and says how many there are.
 func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) ([]Person, int, error) {
-	where, args, err := a.where(ctx, rule)
+	db := a.Store.On(ctx)
+	where, args, err := a.where(db, rule)
 	if err != nil {
 		return nil, 0, err
 	}
@@ -40,7 +41,6 @@ func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) (
 		where += " AND (c.email ILIKE ? OR c.name ILIKE ?)"
 		args = append(args, store.Pattern(find), store.Pattern(find))
 	}
-	db := a.Store.On(ctx)
 	var count int
 	if err := db.Raw("SELECT count(*) FROM contacts c WHERE "+where, args...).Scan(&count).Error; err != nil {
 		return nil, 0, fmt.Errorf("count people: %w", err)
@@ -178,10 +178,7 @@ func (a *Audience) Export(ctx context.Context, to io.Writer) error {
 			return err
 		}
 		f[4] = at.UTC().Format(time.RFC3339)
-		for i := range f {
-			f[i] = catalogue.Guard(f[i])
-		}
-		if err := w.Write(f); err != nil {
+		if err := w.Write(catalogue.Guarded(f)); err != nil {
 			return err
 		}
 	}

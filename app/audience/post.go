@@ -1,6 +1,7 @@
 package audience
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -12,6 +13,7 @@ import (
 	"chrysagon/core/followup"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
+	"chrysagon/pieces/form"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -125,7 +127,7 @@ func (a *Audience) compose(ctx context.Context, p store.Posting) (ports.Letter, 
 		return ports.Letter{}, stop, err
 	}
 	base := ports.Letter{
-		ID: p.ID, FromName: orElse(list.FromName, shop.Name), From: shop.ContactEmail, ReplyTo: list.ReplyTo, To: who.Email,
+		ID: p.ID, FromName: cmp.Or(list.FromName, shop.Name), From: shop.ContactEmail, ReplyTo: list.ReplyTo, To: who.Email,
 		Unsubscribe: a.wishes(shop.SealKey, who.ID, list.ID) + "/off",
 	}
 	switch p.Kind {
@@ -135,14 +137,7 @@ func (a *Audience) compose(ctx context.Context, p store.Posting) (ports.Letter, 
 	case "gift":
 		return a.gift(ctx, base, list, who, shop)
 	}
-	return a.letter(ctx, base, p, list, who)
-}
-
-func orElse(text, otherwise string) string {
-	if text == "" {
-		return otherwise
-	}
-	return text
+	return a.letter(ctx, base, p, list, who, shop)
 }
 
 // wishes is the whole address of the page where somebody says what they want.
@@ -184,11 +179,11 @@ func (a *Audience) may(db *gorm.DB, p store.Posting, list mailing.List, who stor
 	if p.FollowupID == nil {
 		return still{}, nil
 	}
-	return a.onLine(db, p, who, now)
+	return a.onLine(db, p, who, shop, now)
 }
 
 // onLine says what a follow-up makes of one of its letters now.
-func (a *Audience) onLine(db *gorm.DB, p store.Posting, who store.Contact, now time.Time) (still, error) {
+func (a *Audience) onLine(db *gorm.DB, p store.Posting, who store.Contact, shop store.Shop, now time.Time) (still, error) {
 	row, err := store.One[store.Followup](db.Where("id = ?", p.FollowupID), "There is no such follow-up.")
 	if errors.Is(err, refusal.ErrNotFound) {
 		return still{why: "its follow-up is gone"}, nil
@@ -208,11 +203,7 @@ func (a *Audience) onLine(db *gorm.DB, p store.Posting, who store.Contact, now t
 	if err != nil {
 		return still{}, err
 	}
-	at, err := shopZone(db)
-	if err != nil {
-		return still{}, err
-	}
-	for _, told := range f.Tell(did, zone(who, at)) {
+	for _, told := range f.Tell(did, zone(who.Zone, shop.Zone)) {
 		if told.Letter != *p.LetterID {
 			continue
 		}
@@ -229,7 +220,7 @@ func (a *Audience) onLine(db *gorm.DB, p store.Posting, who store.Contact, now t
 
 // confirming asks somebody whether they want the letters of a list.
 func (a *Audience) confirming(base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) ports.Letter {
-	base.Subject = Confirming(base.FromName)
+	base.Subject = form.Confirming(base.FromName)
 	greets := "Hello,"
 	if who.Name != "" {
 		greets = "Hello " + who.Name + ","

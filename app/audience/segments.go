@@ -4,12 +4,13 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
-	"time"
 
 	"chrysagon/core/money"
 	"chrysagon/core/refusal"
 	"chrysagon/core/segment"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
 )
 
 // Segment is people picked by a sentence.
@@ -64,16 +65,12 @@ func (c Choosable) Say(r segment.Rule, currency string) string {
 }
 
 // where is the condition of a rule on contacts c.
-func (a *Audience) where(ctx context.Context, r segment.Rule) (string, []any, error) {
-	name, err := shopZone(a.Store.On(ctx))
+func (a *Audience) where(db *gorm.DB, r segment.Rule) (string, []any, error) {
+	at, err := shopZone(db)
 	if err != nil {
 		return "", nil, err
 	}
-	zone, err := time.LoadLocation(name)
-	if err != nil {
-		return "", nil, fmt.Errorf("the store's zone: %w", err)
-	}
-	sql, args := store.BuildSegment(r, a.Store.Now(), zone)
+	sql, args := store.BuildSegment(r, a.Store.Now(), zone(at))
 	return sql, args, nil
 }
 
@@ -102,10 +99,7 @@ func (a *Audience) Segments(ctx context.Context) ([]Segment, error) {
 			return nil, fmt.Errorf("read the segment %q: %w", r.Name, err)
 		}
 		out[i].Says = names.Say(out[i].Rule, shop.Currency)
-		where, args, err := a.where(ctx, out[i].Rule)
-		if err != nil {
-			return nil, err
-		}
+		where, args := store.BuildSegment(out[i].Rule, a.Store.Now(), zone(shop.Zone))
 		if err := db.Raw("SELECT count(*) FROM contacts c WHERE "+where, args...).Scan(&out[i].Count).Error; err != nil {
 			return nil, fmt.Errorf("count a segment: %w", err)
 		}

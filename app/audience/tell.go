@@ -45,16 +45,13 @@ func (a *Audience) Tell(ctx context.Context) error {
 // today is the moment up to which those who joined are told of now: the beginning of the day
 // once it is late enough to be read, else that of the day before.
 func today(now time.Time, name string) time.Time {
-	zone, err := time.LoadLocation(name)
-	if err != nil {
-		zone = time.UTC
-	}
-	local := now.In(zone)
+	at := zone(name)
+	local := now.In(at)
 	day := local.Day()
 	if local.Hour() < tellAt {
 		day--
 	}
-	return time.Date(local.Year(), local.Month(), day, 0, 0, 0, 0, zone)
+	return time.Date(local.Year(), local.Month(), day, 0, 0, 0, 0, at)
 }
 
 // tellOf tells of those who joined one list before a moment and of whom nothing was said.

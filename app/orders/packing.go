@@ -12,8 +12,8 @@ import (
 	"time"
 
 	"chrysagon/app/factbook"
-	"chrysagon/app/people"
 	"chrysagon/core/address"
+	"chrysagon/core/catalogue"
 	"chrysagon/core/money"
 	"chrysagon/store"
 )
@@ -80,7 +80,7 @@ func (office *Office) ExportOrders(ctx context.Context, q OrderQuery, to io.Writ
 			r.Items, strconv.Itoa(r.Units), money.Of(r.TotalMinor, r.Currency).Plain(), money.Of(r.RefundedMinor, r.Currency).Plain(), r.Currency, r.Carrier, r.Parcel, r.Campaign,
 			place["extra"], place["region"], r.said("company"), r.said("phone"),
 		}
-		err = errors.Join(err, w.Write(people.Guarded(fields)))
+		err = errors.Join(err, w.Write(catalogue.Guarded(fields)))
 	}
 	w.Flush()
 	return errors.Join(err, w.Error())

@@ -14,6 +14,7 @@ import (
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
 	"chrysagon/app/walks"
+	"chrysagon/core/catalogue"
 	"chrysagon/core/lead"
 	"chrysagon/core/mailing"
 	"chrysagon/core/manuscript"
@@ -221,7 +222,7 @@ func (people *People) ExportLeads(ctx context.Context, to io.Writer) error {
 			return err
 		}
 		fields[0] = at.UTC().Format(time.RFC3339)
-		if err := w.Write(Guarded(fields)); err != nil {
+		if err := w.Write(catalogue.Guarded(fields)); err != nil {
 			return err
 		}
 	}

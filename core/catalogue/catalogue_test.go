@@ -154,3 +154,8 @@ func TestRoundTrip(t *testing.T) {
 		require.Equal(t, row, back[0])
 	})
 }
+
+// In a row of people's own words a minus begins a formula too.
+func TestPeoplesWordsAreNoFormula(t *testing.T) {
+	assert.Equal(t, []string{"'-1+1", "'=1+1", "'@x", "Ana", ""}, catalogue.Guarded([]string{"-1+1", "=1+1", "@x", "Ana", ""}))
+}

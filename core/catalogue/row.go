@@ -330,6 +330,19 @@ func Guard(field string) string {
 	return field
 }
 
+// Guarded is a row of people's own words, each field made safe. No number stands in such a
+// row, so a minus is one more sign that begins a formula.
+func Guarded(fields []string) []string {
+	for i, f := range fields {
+		if strings.HasPrefix(f, "-") {
+			fields[i] = "'" + f
+		} else {
+			fields[i] = Guard(f)
+		}
+	}
+	return fields
+}
+
 func unguard(field string) string {
 	if len(field) > 1 && field[0] == '\'' && Guard(field[1:]) == field {
 		return field[1:]

@@ -3,6 +3,7 @@
 package mailing
 
 import (
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -69,7 +70,7 @@ func (l List) Faults() map[string]string {
 			faults["reply_to"] = fault
 		}
 	}
-	if l.Tells != Never && l.Tells != Each && l.Tells != Daily {
+	if !slices.Contains(Tellings, l.Tells) {
 		faults["tells"] = "Choose when you hear of it."
 	}
 	return faults

@@ -33,8 +33,7 @@ type shown struct {
 	Chosen  *audience.Line
 	Drawn   drawing
 	Ends    []store.Deadline
-	Begin   [][]all.Template // letters to begin from
-	At      string           // the moment somebody would begin, as it is typed
+	At      string // the moment somebody would begin, as it is typed
 	Form    lineForm
 	Came    []cameOf
 	Sum     string // what came of the whole line
@@ -48,30 +47,36 @@ type cameOf struct {
 	Each  string // money for each letter sent
 }
 
+// chosen is what a letter to all chooses from: lists, sentences, letters.
+func (p *Place) chosen(c fiber.Ctx) (s shown, letters map[string]audience.Letter, err error) {
+	if s.Lists, err = p.Audience.Lists(c); err != nil {
+		return s, nil, err
+	}
+	if s.Picked, err = p.Audience.Segments(c); err != nil {
+		return s, nil, err
+	}
+	if letters, err = p.Audience.Letters(c, frame.AtHand(c)); err != nil {
+		return s, nil, err
+	}
+	s.Letters = slices.SortedFunc(maps.Values(letters), func(a, b audience.Letter) int { return cmp.Compare(a.Name, b.Name) })
+	return s, letters, nil
+}
+
 // read reads what the place shows, with the line of an ID, or the first.
 func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
-	var s shown
-	var err error
+	s, letters, err := p.chosen(c)
+	if err != nil {
+		return s, err
+	}
 	if s.Sums, err = p.Audience.Sums(c); err != nil {
 		return s, err
 	}
-	if s.Lists, err = p.Audience.Lists(c); err != nil {
-		return s, err
-	}
-	if s.Lines, err = p.Audience.Lines(c, frame.AtHand(c)); err != nil {
-		return s, err
-	}
-	if s.Picked, err = p.Audience.Segments(c); err != nil {
+	if s.Lines, err = p.Audience.Lines(c, frame.AtHand(c), letters); err != nil {
 		return s, err
 	}
 	if s.AtOnce, err = p.Audience.Broadcasts(c, frame.AtHand(c)); err != nil {
 		return s, err
 	}
-	letters, err := p.Audience.Letters(c, frame.AtHand(c))
-	if err != nil {
-		return s, err
-	}
-	s.Letters = slices.SortedFunc(maps.Values(letters), func(a, b audience.Letter) int { return cmp.Compare(a.Name, b.Name) })
 	if err := p.Store.On(c).Order("at NULLS LAST, name").Find(&s.Ends).Error; err != nil {
 		return s, err
 	}
@@ -120,19 +125,22 @@ func (p *Place) show(c fiber.Ctx, s shown, faults []string, said string) error {
 		s.Drawn = draw(told, *s.Chosen, at, zone)
 		s.Came, s.Sum = came(*s.Chosen, shop.Currency)
 	}
-	status := fiber.StatusOK
-	if len(faults) > 0 {
-		status = fiber.StatusUnprocessableEntity
+	return p.ShowAs(c, mended(len(faults) == 0), "audience", "Audience", map[string]any{"Title": "Audience", "S": s, "Faults": faults, "Said": saids[said], "Zone": shop.Zone, "Templates": all.Letters()})
+}
+
+// mended is the status with which a form is shown: as it stands, or again because something
+// of it must be mended.
+func mended(sound bool) int {
+	if sound {
+		return fiber.StatusOK
 	}
-	err = p.Show(c, "audience", "Audience", map[string]any{"Title": "Audience", "S": s, "Faults": faults, "Said": saids[said], "Zone": shop.Zone, "Templates": all.Letters()})
-	c.Status(status)
-	return err
+	return fiber.StatusUnprocessableEntity
 }
 
 // saids are what is said after a press, by the word that its address carries.
 var saids = map[string]string{
 	"kept": "It is kept. Whoever is under way gets what it says now.", "begins": "From now on, whoever joins begins it.", "stopped": "Nobody begins it any more. Whoever is under way goes on.",
-	"gone": "It is gone; nobody gets more of it.", "list": "The list is kept.", "erased": "They are erased. Their orders stay, as the law of receipts wants, and their address is never written to again.",
+	"gone": "It is gone; nobody gets more of it.", "erased": "They are erased. Their orders stay, as the law of receipts wants, and their address is never written to again.",
 	"segment": "It is kept, and picks whoever it fits from now on.",
 }
 

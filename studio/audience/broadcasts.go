@@ -32,7 +32,7 @@ func (p *Place) broadcast(c fiber.Ctx) error {
 }
 
 func (p *Place) showBroadcast(c fiber.Ctx, b audience.Broadcast, fault string) error {
-	s, err := p.read(c, "new")
+	s, _, err := p.chosen(c)
 	if err != nil {
 		return err
 	}
@@ -48,11 +48,7 @@ func (p *Place) showBroadcast(c fiber.Ctx, b audience.Broadcast, fault string) e
 		}
 		values["Count"], values["First"], values["Takes"] = count, people, lasts(audience.Takes(count, b.Pace))
 	}
-	err = p.Show(c, "broadcast", "Audience", values)
-	if fault != "" {
-		c.Status(fiber.StatusUnprocessableEntity)
-	}
-	return err
+	return p.ShowAs(c, mended(fault == ""), "broadcast", "Audience", values)
 }
 
 // lasts writes how long something takes.

@@ -1,6 +1,7 @@
 package audience
 
 import (
+	"cmp"
 	"errors"
 	"strconv"
 	"strings"
@@ -28,28 +29,21 @@ type lineForm struct {
 type stepForm struct{ Letter, Days, Hours, Clock, Only string }
 
 // weekdays in the order in which a week is written here.
-var weekdays = []struct {
-	Day   int
-	Label string
-}{{1, "Mon"}, {2, "Tue"}, {3, "Wed"}, {4, "Thu"}, {5, "Fri"}, {6, "Sat"}, {0, "Sun"}}
+var weekdays = []weekday{{Day: 1, Label: "Mon"}, {Day: 2, Label: "Tue"}, {Day: 3, Label: "Wed"}, {Day: 4, Label: "Thu"}, {Day: 5, Label: "Fri"}, {Day: 6, Label: "Sat"}, {Day: 0, Label: "Sun"}}
 
-// Week is the days of the week with whether letters may arrive on them.
-func (f lineForm) Week() []struct {
+// weekday is a day of the week, and whether letters may arrive on it.
+type weekday struct {
 	Day   int
 	Label string
 	On    bool
-} {
-	var out []struct {
-		Day   int
-		Label string
-		On    bool
-	}
+}
+
+// Week is the days of the week.
+func (f lineForm) Week() []weekday {
+	var out []weekday
 	for _, w := range weekdays {
-		out = append(out, struct {
-			Day   int
-			Label string
-			On    bool
-		}{w.Day, w.Label, len(f.Days) == 0 || f.Days[w.Day]})
+		w.On = len(f.Days) == 0 || f.Days[w.Day]
+		out = append(out, w)
 	}
 	return out
 }
@@ -99,24 +93,24 @@ func typedLine(c fiber.Ctx) lineForm {
 	return f
 }
 
-// line is what the form says, or what of it cannot be read.
-func (f lineForm) line() (followup.Followup, error) {
+// line is what the form says, and what of it cannot be read, in sentences.
+func (f lineForm) line() (followup.Followup, []string) {
 	out := followup.Followup{Lapses: f.Lapses}
-	var err error
+	var faults []string
 	number := func(text string) int {
 		if text == "" {
 			return 0
 		}
 		n, bad := strconv.Atoi(text)
 		if bad != nil || n < 0 {
-			err = errors.Join(err, refusal.Of(refusal.ErrInvalid, "“%s” is no whole number.", text))
+			faults = append(faults, "“"+text+"” is no whole number.")
 		}
 		return n
 	}
 	clock := func(text string) *followup.Clock {
 		at, ok := followup.ParseClock(text)
 		if !ok {
-			err = errors.Join(err, refusal.Of(refusal.ErrInvalid, "“%s” is no time of the day; write it as 10:00.", text))
+			faults = append(faults, "“"+text+"” is no time of the day; write it as 10:00.")
 		}
 		return at
 	}
@@ -131,15 +125,15 @@ func (f lineForm) line() (followup.Followup, error) {
 	for _, s := range f.Steps {
 		out.Steps = append(out.Steps, followup.Step{Letter: s.Letter, Days: number(s.Days), Minutes: 60 * number(s.Hours), Clock: clock(s.Clock), Only: followup.Only(s.Only)})
 	}
-	return out, err
+	return out, faults
 }
 
 func (p *Place) saveLine(c fiber.Ctx) error {
 	f := typedLine(c)
-	line, err := f.line()
-	faults := sentences(err)
+	line, faults := f.line()
 	id := f.ID
 	if len(faults) == 0 {
+		var err error
 		id, faults, err = p.Audience.SaveLine(c, audience.Drafted{ID: f.ID, CampaignID: frame.AtHand(c), Name: f.Name, ListID: f.List, DeadlineID: f.Deadline, Line: line})
 		if err != nil {
 			return err
@@ -148,11 +142,7 @@ func (p *Place) saveLine(c fiber.Ctx) error {
 	if len(faults) == 0 {
 		return frame.SeeOther(c, "/audience?followup="+id+"&said=kept")
 	}
-	of := f.ID
-	if of == "" {
-		of = "new"
-	}
-	s, err := p.read(c, of)
+	s, err := p.read(c, cmp.Or(f.ID, "new"))
 	if err != nil {
 		return err
 	}
@@ -160,35 +150,17 @@ func (p *Place) saveLine(c fiber.Ctx) error {
 	return p.show(c, s, faults, "")
 }
 
-// sentences are those of joined refusals.
-func sentences(err error) []string {
-	if err == nil {
-		return nil
-	}
-	var r refusal.Refusal
-	if many, ok := err.(interface{ Unwrap() []error }); ok {
-		var out []string
-		for _, one := range many.Unwrap() {
-			out = append(out, sentences(one)...)
-		}
-		return out
-	}
-	if errors.As(err, &r) {
-		return []string{r.Say}
-	}
-	return []string{err.Error()}
-}
-
 func (p *Place) begins(c fiber.Ctx) error {
 	id, on := strings.Clone(c.Params("id")), frame.Typed(c, "on") != ""
 	err := p.Audience.Begins(c, frame.AtHand(c), id, on)
-	if faults := sentences(err); len(faults) > 0 && errors.Is(err, refusal.ErrConflict) {
+	var refused refusal.Refusal
+	if frame.AsRefusal(err, &refused) && errors.Is(err, refusal.ErrConflict) {
 		s, err := p.read(c, id)
 		if err != nil {
 			return err
 		}
 		s.Form = formOf(*s.Chosen)
-		return p.show(c, s, faults, "")
+		return p.show(c, s, []string{refused.Say}, "")
 	}
 	if err != nil {
 		return err

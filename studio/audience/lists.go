@@ -48,13 +48,9 @@ func (p *Place) showList(c fiber.Ctx, row audience.ListRow, faults map[string]st
 	if err != nil {
 		return err
 	}
-	err = p.Show(c, "audience-list", "Audience", map[string]any{
+	return p.ShowAs(c, mended(len(faults) == 0), "audience-list", "Audience", map[string]any{
 		"Title": "A list", "L": row, "Faults": faults, "Into": into, "Files": files, "People": people, "Count": count, "Store": shop, "Tellings": tellings, "Agreed": row.Agreed(),
 	})
-	if len(faults) > 0 {
-		c.Status(fiber.StatusUnprocessableEntity)
-	}
-	return err
 }
 
 func (p *Place) saveList(c fiber.Ctx) error {

@@ -3,7 +3,6 @@ package audience
 
 import (
 	"embed"
-	"html/template"
 
 	"chrysagon/app/audience"
 	"chrysagon/app/desk"
@@ -30,7 +29,6 @@ func (p *Place) Part() frame.Part {
 		Tab:      frame.Tab{At: 48, Name: "Audience", Path: "/audience"},
 		Files:    []string{"/audience/lists/*/people"},
 		Views:    views,
-		Funcs:    template.FuncMap{"clockof": clockOf},
 		SignedIn: p.signedIn,
 		Doings: []frame.Doing{
 			frame.GoTo("Audience: follow-ups, lists, letters", "audience follow-up followup letters mail lists newsletter", "/audience"),

@@ -98,6 +98,11 @@ func SeeOther(c fiber.Ctx, to string) error {
 
 // Show renders a place of the studio in its frame.
 func (f *Frame) Show(c fiber.Ctx, view, place string, values map[string]any) error {
+	return f.ShowAs(c, fiber.StatusOK, view, place, values)
+}
+
+// ShowAs is [Frame.Show] with a status: what was typed is shown again where it must be mended.
+func (f *Frame) ShowAs(c fiber.Ctx, status int, view, place string, values map[string]any) error {
 	if values["State"] == nil {
 		state, err := f.Publishing.Changes(c, AtHand(c))
 		if err != nil {
@@ -108,7 +113,7 @@ func (f *Frame) Show(c fiber.Ctx, view, place string, values map[string]any) err
 	values["Place"], values["CSRF"], values["Who"] = place, Who(c).CSRF, Who(c).User
 	values["Shop"] = f.Origins.Shop
 	values["Campaigns"] = Campaigns(c)
-	return f.Send(c, fiber.StatusOK, view, values)
+	return f.Send(c, status, view, values)
 }
 
 // Send renders a whole page.
