@@ -28,6 +28,7 @@ import (
 	"chrysagon/app/queue"
 	"chrysagon/app/repricing"
 	"chrysagon/app/results"
+	"chrysagon/app/returns"
 	"chrysagon/app/routes"
 	"chrysagon/app/selling"
 	"chrysagon/app/shelves"
@@ -66,6 +67,7 @@ type App struct {
 	Find       *find.Finder
 	Guide      *walks.Guide
 	House      *house.Keeper
+	Mail       *mail.Sender
 	News       *news.Hub
 	Offers     *offers.Offers
 	OrderMail  *ordermail.Writer
@@ -76,6 +78,7 @@ type App struct {
 	Prices     *repricing.Keeper
 	Publishing *publishing.Publisher
 	Results    *results.Reader
+	Returns    *returns.Keeper
 	Routes     *routes.Keeper
 	Selling    *selling.Counter
 	Shelves    *shelves.Shelves
@@ -88,7 +91,8 @@ func New(w With) *App {
 	a.Background = &background.Work{Log: w.Log}
 	a.Facts = &factbook.Reader{Store: w.Store, Ports: w.Ports, News: a.News, Log: w.Log}
 	a.Drafts = &drafts.Reader{Store: w.Store, Render: w.Render}
-	post := &mail.Sender{Ports: w.Ports}
+	post := &mail.Sender{Store: w.Store, Ports: w.Ports}
+	a.Mail, a.Returns = post, &returns.Keeper{Store: w.Store}
 
 	a.Prices = &repricing.Keeper{Store: w.Store, Facts: a.Facts, News: a.News}
 	a.Pictures = &pictures.Library{Store: w.Store, Render: w.Render, Drafts: a.Drafts, News: a.News}
@@ -106,11 +110,11 @@ func New(w With) *App {
 	a.Results = &results.Reader{Store: w.Store, Drafts: a.Drafts, Log: w.Log}
 
 	a.Routes = &routes.Keeper{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, News: a.News, Pages: a.Pages, Publishing: a.Publishing}
-	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
+	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Mail: post, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
 	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing}
 	a.Selling = &selling.Counter{Guide: a.Guide, Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
 	a.Orders = &orders.Office{Store: w.Store, Selling: a.Selling, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
-	a.Audience = &audience.Audience{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render, Mail: post, News: a.News, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
+	a.Audience = &audience.Audience{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render, Mail: post, Returns: a.Returns, News: a.News, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
 	a.People = &people.People{Audience: a.Audience, Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
 	return a
 }

@@ -43,11 +43,9 @@ type postWorker struct {
 
 // Work sends the letters that are due.
 func (w *postWorker) Work(ctx context.Context, _ *river.Job[audience.SendPost]) error {
-	if w.app.Post == nil {
-		return nil // what is due waits for a mail server
-	}
+	gathered := w.app.Audience.Gather(ctx)
 	_, err := w.app.Audience.SendDue(ctx)
-	return errors.Join(err, w.app.Audience.Tell(ctx))
+	return errors.Join(gathered, err, w.app.Audience.Tell(ctx))
 }
 
 // Timeout is none: each letter has its own.

@@ -44,6 +44,9 @@ func letters() []page {
 			h("lu-h", "The lantern week ends tonight"), says("lu-1", "<p>{name|Hello}, this is the last letter about it. What you pay until midnight is below; after that the price is the old one again.</p>"),
 			piece("lu-t", "timer", m.Fields{"caption": "The price holds until", "deadline": fridayID}),
 			piece("lu-p", "product", m.Fields{"product": "ember", "label": "Order it while it holds", "target": "page:night-flight"})),
+		letter("lanterns-on-the-pier", "Lanterns on the pier", "Nine lanterns over the pier, and no moon", "We flew the evening kites on Sunday. This is what they taught us.",
+			h("lp-h", "Nine lanterns, no moon"), says("lp-1", "<p>{name|Hello}, on Sunday the pier was dark and the sky was ours. Nine kites went up, each with its lantern, and the ferry slowed down to look.</p><p>What we learned: sew the lantern a hand lower than you would by day. The kite stops nodding, and the light stays where you look for it.</p>"),
+			piece("lp-b", "button", m.Fields{"label": "See the kite we flew", "target": "page:night-flight"})),
 	}
 }
 
@@ -67,11 +70,14 @@ func audience(tx *gorm.DB, _ string, now time.Time) error {
 	if err != nil {
 		return fmt.Errorf("write a follow-up: %w", err)
 	}
-	list := guideList
-	if err := tx.Create(&store.Followup{ID: knotsLine, CampaignID: campaignID, Name: "Seven knots", Line: raw, ListID: &list, DeadlineID: &ends, Begins: true, CreatedAt: now.AddDate(0, 0, -30)}).Error; err != nil {
+	list, list30 := guideList, now.AddDate(0, 0, -30)
+	if err := tx.Create(&store.Followup{ID: knotsLine, CampaignID: campaignID, Name: "Seven knots", Line: raw, ListID: &list, DeadlineID: &ends, Begins: true, Since: &list30, CreatedAt: list30}).Error; err != nil {
 		return err
 	}
 	if err := readers(tx, line, now); err != nil {
+		return err
+	}
+	if err := toAll(tx, now); err != nil {
 		return err
 	}
 	for _, s := range []store.Segment{
@@ -83,6 +89,19 @@ func audience(tx *gorm.DB, _ string, now time.Time) error {
 		}
 	}
 	return nil
+}
+
+// toAll is a letter that went to all of the coast's list some days ago.
+func toAll(tx *gorm.DB, now time.Time) error {
+	const id, letter = "pier-to-all", "lanterns-on-the-pier"
+	at := now.AddDate(0, 0, -2).Truncate(time.Hour)
+	if err := tx.Create(&store.Broadcast{ID: id, CampaignID: campaignID, LetterID: letter, ListID: coastList, Rule: store.JSON("{}"), State: "going", At: &at, Pace: 5, CreatedAt: at.Add(-time.Hour)}).Error; err != nil {
+		return err
+	}
+	return tx.Exec(`INSERT INTO postings (id, contact_id, kind, list_id, letter_id, broadcast_id, due_at, tries, subject, sent_at, clicked_at)
+		SELECT 'pier-' || m.contact_id, m.contact_id, 'letter', m.list_id, ?, ?, ?, 1, ?, ?::timestamptz + row_number() OVER (ORDER BY m.contact_id) * interval '200 milliseconds',
+			CASE WHEN (row_number() OVER (ORDER BY m.contact_id)) % 5 IN (1, 3) THEN ?::timestamptz + row_number() OVER (ORDER BY m.contact_id) * interval '11 minutes' END
+		FROM members m WHERE m.list_id = ? AND m.state = 'on' AND m.on_at < ?`, letter, id, at, subjectOf(letter), at, at, coastList, at).Error
 }
 
 // readers are people who asked for the guide in the last days, with the letters they got.

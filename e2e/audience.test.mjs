@@ -81,7 +81,7 @@ test('a newcomer makes a list, letters and a line, and a reader buys by the seco
   await press('text=Keep it')
   await page.waitForSelector('.followup-line')
   await press('text=Let it begin')
-  await page.waitForSelector('text=Whoever joins Night watch begins it.')
+  await page.waitForSelector('text=It begins for who joins Night watch')
   await accessible(page)
   assert.ok(presses <= 14, `${presses} presses`)
 

@@ -37,6 +37,7 @@ type Beside struct {
 	Origins  *origin.Origins
 	Origin   string                                 // its own
 	Hooks    string                                 // where the shop takes what a service tells by itself, with a slash at the end
+	Returns  string                                 // host:port where the program takes by SMTP what mail servers return; empty: nowhere
 	Calls    func(limit time.Duration) *http.Client // clients that reach the program itself
 	Tick     func(every time.Duration) <-chan time.Time
 	Patience time.Duration // how long a call to it may take

@@ -61,6 +61,7 @@ type Followup struct {
 	ListID     *string
 	DeadlineID *string
 	Begins     bool
+	Since      *time.Time // from when on it begins
 	Revision   int64
 	CreatedAt  time.Time
 }
@@ -110,4 +111,24 @@ type Broadcast struct {
 	At         *time.Time
 	Pace       int
 	CreatedAt  time.Time
+}
+
+// Return is what a mail server said of a letter after it was sent.
+type Return struct {
+	ID        string `gorm:"primaryKey"`
+	PostingID *string
+	MailID    *string
+	Kind      string
+	Attempt   int
+	Status    string
+	Says      string
+	At        time.Time
+}
+
+// MailKey is by what letters of a domain are signed.
+type MailKey struct {
+	Domain   string `gorm:"primaryKey"`
+	Selector string
+	Private  []byte
+	MadeAt   time.Time
 }

@@ -119,6 +119,7 @@ type Mail struct {
 	SentAt    *time.Time
 	Kind      string // confirmation, sent or refund
 	Text      string // as it was sent
+	Refused   string // why no server takes it
 }
 
 // Parcel is an order handed to a carrier.

@@ -14,6 +14,7 @@ import (
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
 	"chrysagon/app/queue"
+	"chrysagon/app/returns"
 	"chrysagon/core/origin"
 	"chrysagon/core/refusal"
 	"chrysagon/render"
@@ -30,6 +31,7 @@ type Audience struct {
 	Publishing *publishing.Publisher
 	Render     *render.Renderer
 	Mail       *mail.Sender
+	Returns    *returns.Keeper
 	News       *news.Hub
 	Ports      *ports.Ports
 	Queue      queue.Queue

@@ -120,11 +120,11 @@ func (a *Audience) arrived(tx *gorm.DB, list mailing.List, who store.Contact, at
 		}
 	}
 	var lines []store.Followup
-	if err := tx.Where("list_id = ? AND begins", list.ID).Order("id").Find(&lines).Error; err != nil {
+	if err := tx.Where("list_id = ? AND begins AND coalesce(line -> 'begins' ->> 'what', 'joined') IN ('', 'joined')", list.ID).Order("id").Find(&lines).Error; err != nil {
 		return fmt.Errorf("read what a list begins: %w", err)
 	}
 	for _, l := range lines {
-		if err := a.begin(tx, l, who, followup.Event{What: followup.Joined, Of: list.ID, At: at}); err != nil {
+		if err := a.begin(tx, l, who, followup.Event{What: followup.Joined, Of: list.ID, At: at}, time.Time{}); err != nil {
 			return err
 		}
 	}
@@ -274,7 +274,7 @@ func (a *Audience) Prefer(ctx context.Context, text string, w Wishes) error {
 		if w.AllOff {
 			return tx.Exec("INSERT INTO hushed (hush, why, at) VALUES (?, 'all_off', ?) ON CONFLICT DO NOTHING", mailing.Hush(key, who.Contact.Email), at).Error
 		}
-		return tx.Exec("DELETE FROM hushed WHERE hush = ? AND why = 'all_off'", mailing.Hush(key, who.Contact.Email)).Error
+		return tx.Exec("DELETE FROM hushed WHERE hush = ? AND why IN ('all_off', 'complained')", mailing.Hush(key, who.Contact.Email)).Error
 	})
 }
 

@@ -12,6 +12,8 @@ import (
 	"chrysagon/core/refusal"
 	"chrysagon/render"
 	"chrysagon/store"
+
+	"gorm.io/gorm"
 )
 
 // letter writes a letter of a follow-up as it is published, for one person, as of now.
@@ -23,7 +25,7 @@ func (a *Audience) letter(ctx context.Context, base ports.Letter, p store.Postin
 	if page.ID == "" {
 		return base, still{why: "the letter is not published"}, nil
 	}
-	f, err := a.Facts.FactsFor(ctx, a.Render.Registry.Schema().Names(page.Manuscript), factbook.Buyer{Email: who.Email, Zone: zone(who.Zone, shop.Zone).String()})
+	f, err := a.Facts.FactsFor(ctx, a.Render.Registry.Schema().Names(page.Manuscript), factbook.Buyer{Visitor: sightOf(who.ID), Email: who.Email, Zone: zone(who.Zone, shop.Zone).String()})
 	if err != nil {
 		return base, still{}, err
 	}
@@ -87,10 +89,19 @@ func (a *Audience) Trial(ctx context.Context, pageID, to string) error {
 }
 
 // Clicked notes that somebody came by a letter, the first time; one that was not sent is none.
-func (a *Audience) Clicked(ctx context.Context, postingID string) error {
-	done := a.Store.On(ctx).Exec("UPDATE postings SET clicked_at = coalesce(clicked_at, ?) WHERE id = ? AND sent_at IS NOT NULL", a.Store.Now(), postingID)
-	if done.Error != nil {
-		return fmt.Errorf("note who came by a letter: %w", done.Error)
+// Deadlines of their own that began with a letter go on in their browser.
+func (a *Audience) Clicked(ctx context.Context, postingID, visitor string) error {
+	err := a.Store.In(ctx, func(tx *gorm.DB) error {
+		var whose []string
+		err := tx.Raw("UPDATE postings SET clicked_at = coalesce(clicked_at, ?) WHERE id = ? AND sent_at IS NOT NULL RETURNING contact_id", a.Store.Now(), postingID).Scan(&whose).Error
+		if err != nil || len(whose) == 0 || visitor == "" {
+			return err
+		}
+		return tx.Exec(`INSERT INTO sightings (visitor, deadline_id, first_seen, email) SELECT ?, deadline_id, first_seen, email FROM sightings WHERE visitor = ? AND email <> ''
+			ON CONFLICT (visitor, deadline_id) DO UPDATE SET email = CASE WHEN sightings.email = '' THEN EXCLUDED.email ELSE sightings.email END`, visitor, sightOf(whose[0])).Error
+	})
+	if err != nil {
+		return fmt.Errorf("note who came by a letter: %w", err)
 	}
 	return nil
 }

@@ -44,7 +44,9 @@ func read(row store.Followup, ends []store.Deadline) (followup.Followup, deadlin
 	if err := json.Unmarshal(row.Line, &f); err != nil {
 		return f, end, fmt.Errorf("read the follow-up %q: %w", row.Name, err)
 	}
-	f.Begins = followup.Begin{What: followup.Joined, Of: factbook.Deref(row.ListID)}
+	if f.List = factbook.Deref(row.ListID); f.Begins.What == "" || f.Begins.What == followup.Joined {
+		f.Begins = followup.Begin{What: followup.Joined, Of: f.List}
+	}
 	for _, d := range ends {
 		if row.DeadlineID != nil && d.ID == *row.DeadlineID {
 			end = factbook.DeadlineOf(d)
@@ -81,8 +83,9 @@ func shopZone(db *gorm.DB) (string, error) {
 	return name, err
 }
 
-// begin puts somebody on a line, once, and plans its letters for them.
-func (a *Audience) begin(tx *gorm.DB, row store.Followup, who store.Contact, e followup.Event) error {
+// begin puts somebody on a line, once, and plans its letters for them, but for those that were
+// due before a moment.
+func (a *Audience) begin(tx *gorm.DB, row store.Followup, who store.Contact, e followup.Event, after time.Time) error {
 	done := tx.Exec("INSERT INTO followings (followup_id, contact_id, began_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING", row.ID, who.ID, e.At)
 	if done.Error != nil || done.RowsAffected == 0 {
 		return done.Error
@@ -95,7 +98,7 @@ func (a *Audience) begin(tx *gorm.DB, row store.Followup, who store.Contact, e f
 	if err != nil {
 		return err
 	}
-	return a.plan(tx, row, f.Tell([]followup.Event{e}, zone(who.Zone, at)), who, time.Time{})
+	return a.plan(tx, row, f.Tell([]followup.Event{e}, zone(who.Zone, at)), who, after)
 }
 
 // plan keeps the letters of a line that are to be sent to somebody after a moment, as they
@@ -118,8 +121,8 @@ func (a *Audience) plan(tx *gorm.DB, row store.Followup, letters []followup.Told
 	return a.Queue.Put(tx, SendPost{})
 }
 
-// history is what happened to somebody that a line listens to.
-func history(db *gorm.DB, line store.Followup, who store.Contact, began time.Time) ([]followup.Event, error) {
+// history is what happened to somebody that a line listens to, since it began for them.
+func history(db *gorm.DB, line store.Followup, begins followup.Begin, who store.Contact, began time.Time) ([]followup.Event, error) {
 	var rows []struct {
 		What, Of string
 		At       time.Time
@@ -132,7 +135,7 @@ func history(db *gorm.DB, line store.Followup, who store.Contact, began time.Tim
 	if err != nil {
 		return nil, fmt.Errorf("read what somebody did: %w", err)
 	}
-	out := []followup.Event{{What: followup.Joined, Of: factbook.Deref(line.ListID), At: began}}
+	out := []followup.Event{{What: begins.What, Of: begins.Of, At: began}}
 	for _, r := range rows {
 		out = append(out, followup.Event{What: followup.Happening(r.What), Of: r.Of, At: r.At})
 	}
@@ -201,7 +204,9 @@ type Drafted struct {
 // SaveLine keeps a follow-up, a new one where it has no ID, and plans anew what those get
 // who are on it. Faults are sentences.
 func (a *Audience) SaveLine(ctx context.Context, in Drafted) (string, []string, error) {
-	in.Line.Begins, in.Line.Until = followup.Begin{What: followup.Joined, Of: in.ListID}, time.Time{} // the list and the deadline say it
+	if in.Line.Until = (time.Time{}); in.Line.Begins.What == "" || in.Line.Begins.What == followup.Joined { // the list and the deadline say it
+		in.Line.Begins = followup.Begin{What: followup.Joined, Of: in.ListID}
+	}
 	faults := in.Line.Faults()
 	if in.Name = tidy(in.Name); in.Name == "" || len([]rune(in.Name)) > 80 {
 		faults = append(faults, "Give the follow-up a name of at most 80 characters.")
@@ -248,7 +253,7 @@ func (a *Audience) named(ctx context.Context, in Drafted) ([]string, error) {
 		return nil, err
 	}
 	if lists == 0 {
-		out = append(out, "Choose the list that begins it.")
+		out = append(out, "Choose the list whose people it is for.")
 	}
 	if in.DeadlineID != "" {
 		if err := db.Model(&store.Deadline{}).Where("id = ?", in.DeadlineID).Count(&ends).Error; err != nil {
@@ -257,6 +262,13 @@ func (a *Audience) named(ctx context.Context, in Drafted) ([]string, error) {
 		if ends == 0 {
 			out = append(out, "Choose another deadline; this one is gone.")
 		}
+	}
+	beginnings, err := a.Beginnings(ctx, in.CampaignID)
+	if err != nil {
+		return nil, err
+	}
+	if !beginnings.has(in.Line.Begins) {
+		out = append(out, "Choose another beginning; what this one is of is gone.")
 	}
 	letters, err := a.Letters(ctx, in.CampaignID)
 	if err != nil {
@@ -294,7 +306,7 @@ func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
 		return err
 	}
 	for _, u := range under {
-		did, err := history(tx, row, u.Contact, u.BeganAt)
+		did, err := history(tx, row, f.Begins, u.Contact, u.BeganAt)
 		if err != nil {
 			return err
 		}
@@ -332,7 +344,7 @@ func (a *Audience) Begins(ctx context.Context, campaignID, id string, begins boo
 			}
 		}
 	}
-	return a.Store.On(ctx).Model(&store.Followup{}).Where("id = ?", id).Update("begins", begins).Error
+	return a.Store.On(ctx).Model(&store.Followup{}).Where("id = ?", id).Updates(map[string]any{"begins": begins, "since": a.Store.Now()}).Error
 }
 
 // RemoveLine takes a follow-up away; whoever is on it gets no more of it.

@@ -76,7 +76,8 @@ type Known struct {
 	} `json:"lists"`
 	Deeds  []Deed `json:"timeline"` // the latest first
 	Hushed bool   `json:"never_written_to"`
-	Wishes string `json:"-"` // the page where they say what they want
+	Silent string `json:"why_not,omitempty"` // why, as it is kept: all_off, erased, gone or complained
+	Wishes string `json:"-"`                 // the page where they say what they want
 }
 
 // Known reads it.
@@ -91,9 +92,10 @@ func (a *Audience) Known(ctx context.Context, id string) (Known, error) {
 	if err != nil {
 		return out, err
 	}
-	if out.Hushed, err = hushed(db, key, out.Contact.Email); err != nil {
+	if err := db.Raw("SELECT why FROM hushed WHERE hush = ?", mailing.Hush(key, out.Contact.Email)).Scan(&out.Silent).Error; err != nil {
 		return out, err
 	}
+	out.Hushed = out.Silent != ""
 	out.Wishes = a.wishes(key, id, "")
 	err = db.Raw("SELECT l.name, m.state, m.consent, m.asked_at, m.on_at, m.off_at FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = ? ORDER BY l.name", id).Scan(&out.Lists).Error
 	if err != nil {
@@ -106,6 +108,7 @@ func (a *Audience) Known(ctx context.Context, id string) (Known, error) {
 		UNION ALL SELECT m.off_at, 'left', l.name, '', '' FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = @id AND m.off_at IS NOT NULL
 		UNION ALL SELECT p.sent_at, 'was sent', p.subject, '', coalesce('/pages/' || p.letter_id, '') FROM postings p WHERE p.contact_id = @id AND p.sent_at IS NOT NULL
 		UNION ALL SELECT p.clicked_at, 'came by', p.subject, 'a link in the letter', coalesce('/pages/' || p.letter_id, '') FROM postings p WHERE p.contact_id = @id AND p.clicked_at IS NOT NULL
+		UNION ALL SELECT r.at, CASE r.kind WHEN 'complaint' THEN 'complained of' WHEN 'late' THEN 'does not have yet' ELSE 'sent back' END, p.subject, trim(r.status || ' ' || r.says), '' FROM returns r JOIN postings p ON p.id = r.posting_id WHERE p.contact_id = @id
 		UNION ALL SELECT p.due_at, 'is not sent', coalesce(g.name, 'a letter'), p.dropped, '' FROM postings p LEFT JOIN pages g ON g.id = p.letter_id WHERE p.contact_id = @id AND p.dropped <> ''
 		UNION ALL SELECT o.paid_at, 'ordered', 'order ' || o.number, coalesce('by the letter “' || t.subject || '”', ''), '/orders/' || o.id FROM orders o LEFT JOIN postings t ON t.id = o.posting_id WHERE lower(o.email) = lower(@email) AND o.state = 'paid'
 		UNION ALL SELECT d.at, 'filled in', CASE d.kind WHEN 'message' THEN 'a message' WHEN 'appointment' THEN 'an appointment' ELSE 'a form' END, coalesce('on “' || p.name || '”', ''), '' FROM leads d LEFT JOIN pages p ON p.id = d.page_id WHERE lower(d.email) = lower(@email)
@@ -145,7 +148,7 @@ func (a *Audience) Erase(ctx context.Context, id string) error {
 		if err := tx.Exec("INSERT INTO hushed (hush, why, at) VALUES (?, 'erased', ?) ON CONFLICT (hush) DO UPDATE SET why = 'erased'", mailing.Hush(key, who.Email), a.Store.Now()).Error; err != nil {
 			return err
 		}
-		for _, sql := range []string{"DELETE FROM leads WHERE lower(email) = lower(?)", "DELETE FROM unfinished WHERE lower(email) = lower(?)", "DELETE FROM visitor_emails WHERE email = lower(?)", "DELETE FROM contacts WHERE lower(email) = lower(?)"} {
+		for _, sql := range []string{"DELETE FROM leads WHERE lower(email) = lower(?)", "DELETE FROM unfinished WHERE lower(email) = lower(?)", "DELETE FROM visitor_emails WHERE email = lower(?)", "DELETE FROM sightings WHERE email = lower(?)", "DELETE FROM agreed WHERE lower(email) = lower(?)", "DELETE FROM contacts WHERE lower(email) = lower(?)"} {
 			if err := tx.Exec(sql, who.Email).Error; err != nil {
 				return err
 			}
@@ -197,4 +200,11 @@ func (a *Audience) Sums(ctx context.Context) (Sums, error) {
 		(SELECT count(*) FROM hushed) AS silent,
 		(SELECT count(*) FROM postings, store WHERE sent_at IS NULL AND dropped = '' AND due_at < (date_trunc('day', ?::timestamptz AT TIME ZONE store.zone) + interval '1 day') AT TIME ZONE store.zone) AS today`, a.Store.Now()).Scan(&s).Error
 	return s, err
+}
+
+// SentSince counts the letters that went out since a moment.
+func (a *Audience) SentSince(ctx context.Context, since time.Time) (int, error) {
+	var n int
+	err := a.Store.On(ctx).Raw("SELECT count(*) FROM postings WHERE sent_at >= ?", since).Scan(&n).Error
+	return n, err
 }

@@ -75,7 +75,12 @@ func (a *Audience) send(ctx context.Context, p store.Posting) (bool, error) {
 	if !still.at.IsZero() {
 		return false, a.settle(ctx, p, map[string]any{"due_at": still.at, "taken_until": nil, "tries": 0})
 	}
-	if err := a.Mail.Send(ctx, l); err != nil {
+	err = a.Mail.Send(ctx, l)
+	var no *ports.Refused
+	if errors.As(err, &no) {
+		return false, errors.Join(a.settle(ctx, p, map[string]any{"dropped": no.Error(), "subject": l.Subject, "taken_until": nil}), a.Returns.Refused(ctx, p.ID, no))
+	}
+	if err != nil {
 		return false, errors.Join(err, a.later(ctx, p))
 	}
 	return true, a.settle(ctx, p, map[string]any{"sent_at": a.Store.Now(), "subject": l.Subject, "taken_until": nil})
@@ -199,9 +204,14 @@ func (a *Audience) onLine(db *gorm.DB, p store.Posting, who store.Contact, shop 
 	if err != nil {
 		return still{}, err
 	}
-	did, err := history(db, row, who, on.BeganAt)
+	did, err := history(db, row, f.Begins, who, on.BeganAt)
 	if err != nil {
 		return still{}, err
+	}
+	if f.Until.IsZero() {
+		if f.Until, err = ownEnd(db, row, who, now); err != nil {
+			return still{}, err
+		}
 	}
 	for _, told := range f.Tell(did, zone(who.Zone, shop.Zone)) {
 		if told.Letter != *p.LetterID {

@@ -1,10 +1,11 @@
-// Package mail sends letters.
+// Package mail sends letters, signed as the store's own.
 package mail
 
 import (
 	"context"
 	"errors"
 	"html/template"
+	"sync/atomic"
 
 	"chrysagon/app/ports"
 	"chrysagon/store"
@@ -12,7 +13,9 @@ import (
 
 // Sender sends them, if there is a mail server.
 type Sender struct {
+	Store *store.Store
 	Ports *ports.Ports
+	last  atomic.Value // the key that was opened last
 }
 
 // ToStore is a letter to the store itself, to be answered to whom it is about.
@@ -30,6 +33,10 @@ var errNoMail = errors.New("no mail server is set")
 func (s *Sender) Send(ctx context.Context, l ports.Letter) error {
 	if s.Ports.Post == nil {
 		return errNoMail
+	}
+	l, err := s.signed(ctx, l)
+	if err != nil {
+		return err
 	}
 	return s.Ports.Post.Send(ctx, l)
 }

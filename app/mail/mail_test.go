@@ -6,6 +6,7 @@ import (
 
 	"chrysagon/app/mail"
 	"chrysagon/app/ports"
+	"chrysagon/internal/testkit"
 	"chrysagon/store"
 
 	"github.com/stretchr/testify/assert"
@@ -23,7 +24,7 @@ func (b *box) Send(_ context.Context, l ports.Letter) error {
 // until there is one.
 func TestALetterWaitsForAMailServer(t *testing.T) {
 	outside := &ports.Ports{}
-	sender := &mail.Sender{Ports: outside}
+	sender := &mail.Sender{Store: testkit.DB(t), Ports: outside}
 	l := mail.ToStore(store.Shop{Name: "Gustwell", ContactEmail: "hello@gustwell.example"}, "l1", "A question", "Is <it> windy?", "ines@example.org")
 	require.ErrorContains(t, sender.Send(context.Background(), l), "no mail server is set")
 	post := &box{}

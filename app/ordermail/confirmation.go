@@ -3,6 +3,7 @@ package ordermail
 import (
 	"bytes"
 	"context"
+	"errors"
 	"fmt"
 	"html/template"
 	"strings"
@@ -39,7 +40,7 @@ func (w *Writer) Announce(tx *gorm.DB, o store.Order, p store.Payment) error {
 // Message-ID, by which mail servers know it again.
 func (w *Writer) Deliver(ctx context.Context, id string) error {
 	m, err := store.One[store.Mail](w.Store.On(ctx).Where("id = ?", id), "There is no such mail.")
-	if err != nil || m.SentAt != nil {
+	if err != nil || m.SentAt != nil || m.Refused != "" {
 		return err
 	}
 	o, err := store.One[store.Order](w.Store.On(ctx).Where("id = ?", m.OrderID), factbook.NoOrder)
@@ -50,7 +51,12 @@ func (w *Writer) Deliver(ctx context.Context, id string) error {
 	if err != nil {
 		return err
 	}
-	if err := w.Mail.Send(ctx, letter); err != nil {
+	err = w.Mail.Send(ctx, letter)
+	var no *ports.Refused
+	if errors.As(err, &no) { // at every other try as well: the order says so
+		return errors.Join(w.Returns.Refused(ctx, m.ID, no), w.Store.On(ctx).Model(&store.Mail{}).Where("id = ?", m.ID).Updates(map[string]any{"refused": no.Error(), "text": letter.Text}).Error)
+	}
+	if err != nil {
 		return fmt.Errorf("send a mail of %s: %w", named(o), err)
 	}
 	return w.Store.On(ctx).Model(&store.Mail{}).Where("id = ?", m.ID).Updates(map[string]any{"sent_at": w.Store.Now(), "text": letter.Text}).Error

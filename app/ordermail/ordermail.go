@@ -6,6 +6,7 @@ import (
 	"chrysagon/app/mail"
 	"chrysagon/app/ports"
 	"chrysagon/app/queue"
+	"chrysagon/app/returns"
 	"chrysagon/core/origin"
 	"chrysagon/store"
 )
@@ -17,5 +18,6 @@ type Writer struct {
 	Origins *origin.Origins
 	Ports   *ports.Ports
 	Queue   queue.Queue
+	Returns *returns.Keeper
 	Store   *store.Store
 }

@@ -7,4 +7,7 @@ type Ports struct {
 	Payments Payments     // nil: nothing can be paid
 	Post     Post         // nil: no mail is sent
 	Book     Appointments // nil: no appointments are given
+	Names    Names        // nil: nobody looks up what stands in the DNS
+	Returns  string       // domain at which the program takes what mail servers return; empty: nowhere
+	Carrier  string       // the mail server, for people; empty: none is set
 }

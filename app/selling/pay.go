@@ -335,6 +335,9 @@ func (counter *Counter) begin(ctx context.Context, in PayInput, c Checkout, valu
 		if err := walks.Known(tx, in.Visitor, s.order.Email, now); err != nil {
 			return err
 		}
+		if err := agree(tx, in, c, values, now, now); err != nil {
+			return err
+		}
 		return noteUses(tx, s, c.Facts.Offers, in.Values["code"], q)
 	})
 	if err != nil {

@@ -68,7 +68,7 @@ func (counter *Counter) Turn(ctx context.Context, in PayInput, back bool) (Turne
 	}
 	maps.Copy(values, chosenIn(in.Values))
 	t.Kept = true
-	return t, counter.keep(ctx, in, values, t.Part)
+	return t, counter.keep(ctx, in, c, values, t.Part)
 }
 
 // chosenIn is what of a form says what is bought.
@@ -82,16 +82,21 @@ func chosenIn(values map[string]string) map[string]string {
 	return out
 }
 
-func (counter *Counter) keep(ctx context.Context, in PayInput, values map[string]string, part int) error {
+func (counter *Counter) keep(ctx context.Context, in PayInput, c Checkout, values map[string]string, part int) error {
 	typed, err := json.Marshal(values)
 	if err != nil {
 		return fmt.Errorf("write what was typed: %w", err)
 	}
 	now := counter.Store.Now()
-	err = counter.Store.On(ctx).Exec(`INSERT INTO unfinished (visitor, page_id, step_id, campaign_id, email, name, consent, typed, part, begun_at, at)
-		VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (visitor, page_id) DO UPDATE SET step_id = excluded.step_id, campaign_id = excluded.campaign_id,
-		email = excluded.email, name = excluded.name, consent = excluded.consent, typed = excluded.typed, part = excluded.part, at = excluded.at`,
-		in.Visitor, in.Live.Page.ID, in.Live.Step.ID, in.Live.Edition.CampaignID, values["email"], values["name"], values["consent"], typed, part, now, now).Error
+	err = counter.Store.In(ctx, func(tx *gorm.DB) error {
+		if err := agree(tx, in, c, values, now, now.Add(UnfinishedAfter)); err != nil {
+			return err
+		}
+		return tx.Exec(`INSERT INTO unfinished (visitor, page_id, step_id, campaign_id, email, name, consent, typed, part, begun_at, at)
+			VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (visitor, page_id) DO UPDATE SET step_id = excluded.step_id, campaign_id = excluded.campaign_id,
+			email = excluded.email, name = excluded.name, consent = excluded.consent, typed = excluded.typed, part = excluded.part, at = excluded.at`,
+			in.Visitor, in.Live.Page.ID, in.Live.Step.ID, in.Live.Edition.CampaignID, values["email"], values["name"], values["consent"], typed, part, now, now).Error
+	})
 	if err != nil {
 		return fmt.Errorf("keep an unfinished checkout: %w", err)
 	}

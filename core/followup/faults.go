@@ -14,9 +14,7 @@ const (
 // Faults says what must be mended before a line is kept, each in a sentence.
 func (f Followup) Faults() []string {
 	var out []string
-	if f.Begins.What != Joined {
-		out = append(out, "Choose what begins it.")
-	}
+	out = append(out, f.Begins.faults()...)
 	if len(f.Steps) > MostSteps {
 		out = append(out, fmt.Sprintf("A follow-up has at most %d letters.", MostSteps))
 	}
@@ -36,6 +34,26 @@ func (f Followup) Faults() []string {
 		out = append(out, "Send from 1 to 20 letters a day, or as many as there are.")
 	}
 	return append(out, f.Hours.faults()...)
+}
+
+func (b Begin) faults() []string {
+	switch b.What {
+	case Joined, Submitted, Bought, Declined, Unfinished, Clicked, Booked:
+		if b.Days == 0 {
+			return nil
+		}
+	case Nears:
+		if b.Of == "" {
+			return []string{"Choose the deadline before which it begins."}
+		}
+	case Meets:
+	default:
+		return []string{"Choose what begins it."}
+	}
+	if !b.Ahead() || b.Days < 0 || b.Days > MostDays {
+		return []string{fmt.Sprintf("It begins 0 to %d days before.", MostDays)}
+	}
+	return nil
 }
 
 func (h Hours) faults() []string {

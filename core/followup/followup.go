@@ -13,19 +13,25 @@ import (
 // Happening is something that a person did, or that was done to them.
 type Happening string
 
-// What can happen.
+// What can happen. All but the last two can begin a line.
 const (
-	Joined  Happening = "joined"  // a list; where it confirms, once they had confirmed it
-	Left    Happening = "left"    // a list, or all
-	Bought  Happening = "bought"  // a product
-	Clicked Happening = "clicked" // a letter
-	Wrote   Happening = "wrote"   // a letter of ours that is not of this line went to them
+	Joined     Happening = "joined"     // a list; where it confirms, once they had confirmed it
+	Submitted  Happening = "submitted"  // the form of a page
+	Bought     Happening = "bought"     // a product
+	Declined   Happening = "declined"   // the offer of a page, after paying
+	Unfinished Happening = "unfinished" // the checkout of a page: what they typed last, and did not pay for
+	Clicked    Happening = "clicked"    // a letter
+	Booked     Happening = "booked"     // an appointment by a page
+	Nears      Happening = "nears"      // a deadline: so many days before it, see [Begin.Before]
+	Meets      Happening = "meets"      // an appointment of theirs: so many days before it
+	Left       Happening = "left"       // a list, or all
+	Wrote      Happening = "wrote"      // a letter of ours that is not of this line went to them
 )
 
 // Event is one happening.
 type Event struct {
 	What Happening `json:"what"`
-	Of   string    `json:"of,omitempty"` // ID of the list, product or letter
+	Of   string    `json:"of,omitempty"` // ID of the list, product, page, letter or deadline
 	At   time.Time `json:"at"`
 }
 
@@ -36,15 +42,27 @@ type Followup struct {
 	Hours  Hours     `json:"hours,omitzero"`
 	ADay   int       `json:"a_day,omitempty"`  // letters at most to one person on one day of theirs; 0: any number
 	Lapses bool      `json:"lapses,omitempty"` // one more than that is not sent at all; else it waits for the next day
+	List   string    `json:"list,omitempty"`   // whose letters these are: leaving it ends them; empty: the one that begins it
 	Bought string    `json:"bought,omitempty"` // the product that ends it; empty: any
+	Stays  bool      `json:"stays,omitempty"`  // no purchase ends it
 	Until  time.Time `json:"until,omitzero"`   // the moment after which no letter of it is sent; zero: none
 }
 
 // Begin is what begins it.
 type Begin struct {
 	What Happening `json:"what"`
-	Of   string    `json:"of,omitempty"` // empty: any
+	Of   string    `json:"of,omitempty"`   // empty: any
+	Days int       `json:"days,omitempty"` // before what nears or is met
 }
+
+// Before is the moment that lies so many days before another, at the same time of the day in
+// a zone.
+func (b Begin) Before(t time.Time, zone *time.Location) time.Time {
+	return t.In(zone).AddDate(0, 0, -b.Days)
+}
+
+// Ahead tells whether it counts days up to something.
+func (b Begin) Ahead() bool { return b.What == Nears || b.What == Meets }
 
 // Step is one letter of the line.
 type Step struct {

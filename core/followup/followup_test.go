@@ -17,11 +17,25 @@ func lisbon(t require.TestingT) *time.Location {
 	return zone
 }
 
+// ofs is of what each happening is, in drawn histories.
+var ofs = map[followup.Happening]string{
+	followup.Joined: "guide", followup.Left: "guide", followup.Bought: "ember", followup.Clicked: "a", followup.Wrote: "news", followup.Submitted: "seven-knots",
+	followup.Declined: "quiver-bag", followup.Unfinished: "night-flight", followup.Booked: "workshop", followup.Nears: "friday", followup.Meets: "workshop",
+}
+
+// begin draws what begins a line: most often joining.
+func begin(t *rapid.T) followup.Begin {
+	what := rapid.SampledFrom([]followup.Happening{
+		followup.Joined, followup.Joined, followup.Joined, followup.Submitted, followup.Bought, followup.Declined, followup.Unfinished, followup.Clicked, followup.Booked, followup.Nears, followup.Meets,
+	}).Draw(t, "begins")
+	return followup.Begin{What: what, Of: ofs[what]}
+}
+
 func drawLine(t *rapid.T) followup.Followup {
 	clock := rapid.Custom(func(t *rapid.T) *followup.Clock {
 		return &followup.Clock{Hour: rapid.IntRange(0, 23).Draw(t, "hour"), Minute: rapid.IntRange(0, 59).Draw(t, "minute")}
 	})
-	f := followup.Followup{Begins: followup.Begin{What: followup.Joined, Of: "guide"}, ADay: rapid.IntRange(0, 2).Draw(t, "a day"), Lapses: rapid.Bool().Draw(t, "lapses")}
+	f := followup.Followup{Begins: begin(t), List: "guide", Stays: rapid.Bool().Draw(t, "stays"), ADay: rapid.IntRange(0, 2).Draw(t, "a day"), Lapses: rapid.Bool().Draw(t, "lapses")}
 	for i := range rapid.IntRange(1, 5).Draw(t, "steps") {
 		s := followup.Step{Letter: string(rune('a' + i)), Days: rapid.IntRange(0, 3).Draw(t, "days"), Minutes: rapid.IntRange(0, 300).Draw(t, "minutes")}
 		if rapid.Bool().Draw(t, "at a clock time") {
@@ -47,9 +61,10 @@ func drawHistory(t *rapid.T) []followup.Event {
 		return from.Add(time.Duration(rapid.IntRange(0, 9*24*60).Draw(t, "minutes in")) * time.Minute)
 	})
 	return rapid.SliceOfN(rapid.Custom(func(t *rapid.T) followup.Event {
-		what := rapid.SampledFrom([]followup.Happening{followup.Joined, followup.Joined, followup.Left, followup.Bought, followup.Clicked, followup.Wrote}).Draw(t, "what")
-		of := map[followup.Happening]string{followup.Joined: "guide", followup.Left: "guide", followup.Bought: "ember", followup.Clicked: "a", followup.Wrote: "news"}[what]
-		return followup.Event{What: what, Of: of, At: moment.Draw(t, "at")}
+		what := rapid.SampledFrom([]followup.Happening{
+			followup.Joined, followup.Joined, followup.Left, followup.Bought, followup.Clicked, followup.Wrote, followup.Submitted, followup.Declined, followup.Unfinished, followup.Booked, followup.Nears, followup.Meets,
+		}).Draw(t, "what")
+		return followup.Event{What: what, Of: ofs[what], At: moment.Draw(t, "at")}
 	}), 0, 7).Draw(t, "history")
 }
 
@@ -82,7 +97,7 @@ func TestNothingComesThatMayNot(t *testing.T) {
 		told := f.Tell(history, zone)
 		var began time.Time
 		for _, e := range history {
-			if e.What == followup.Joined && (began.IsZero() || e.At.Before(began)) {
+			if e.What == f.Begins.What && (began.IsZero() || e.At.Before(began)) {
 				began = e.At
 			}
 		}
@@ -115,7 +130,9 @@ func TestNothingComesThatMayNot(t *testing.T) {
 			}
 			for _, e := range history {
 				if !e.At.Before(began) && !e.At.After(one.At) {
-					assert.NotEqual(t, followup.Bought, e.What, "bought before")
+					if !f.Stays && (f.Begins.What != followup.Bought || e.At.After(began)) {
+						assert.NotEqual(t, followup.Bought, e.What, "bought before")
+					}
 					assert.NotEqual(t, followup.Left, e.What, "left before")
 				}
 			}
@@ -176,6 +193,10 @@ func TestLinesAreMendedBeforeTheyAreKept(t *testing.T) {
 		{Begins: good.Begins, Steps: []followup.Step{{Letter: "a", Only: "friends"}}},
 		{Begins: good.Begins, Steps: make([]followup.Step, followup.MostSteps+1)},
 		{Begins: good.Begins, ADay: 21},
+		{Begins: followup.Begin{What: followup.Left}, Steps: good.Steps},
+		{Begins: followup.Begin{What: followup.Nears}, Steps: good.Steps},
+		{Begins: followup.Begin{What: followup.Nears, Of: "friday", Days: 401}, Steps: good.Steps},
+		{Begins: followup.Begin{What: followup.Bought, Days: 2}, Steps: good.Steps},
 		{Begins: good.Begins, Hours: followup.Hours{From: &followup.Clock{Hour: 20}, To: &followup.Clock{Hour: 8}}},
 		{Begins: good.Begins, Hours: followup.Hours{From: &followup.Clock{Hour: 30}}},
 		{Begins: good.Begins, Hours: followup.Hours{Days: []time.Weekday{8}}},
@@ -190,4 +211,41 @@ func TestLinesAreMendedBeforeTheyAreKept(t *testing.T) {
 	c, ok = followup.ParseClock("")
 	assert.True(t, ok)
 	assert.Nil(t, c)
+}
+
+// What begins a line by being bought does not end it; the next purchase does, unless none is
+// to. Leaving another list ends nothing.
+func TestWhatBeganItDoesNotEndIt(t *testing.T) {
+	at := time.Date(2026, 11, 23, 9, 0, 0, 0, time.UTC)
+	f := followup.Followup{Begins: followup.Begin{What: followup.Bought, Of: "ember"}, List: "guide", Steps: []followup.Step{{Letter: "thanks"}, {Letter: "care", Days: 7}}}
+	history := []followup.Event{{What: followup.Bought, Of: "ember", At: at}, {What: followup.Bought, Of: "bag", At: at}}
+	outcomes := func() (out []followup.Outcome) {
+		for _, t := range f.Tell(history, time.UTC) {
+			out = append(out, t.Outcome)
+		}
+		return out
+	}
+	assert.Equal(t, []followup.Outcome{followup.Sent, followup.Sent}, outcomes())
+	history = append(history, followup.Event{What: followup.Left, Of: "coast", At: at.AddDate(0, 0, 1)})
+	assert.Equal(t, []followup.Outcome{followup.Sent, followup.Sent}, outcomes())
+	history = append(history, followup.Event{What: followup.Bought, Of: "bag", At: at.AddDate(0, 0, 2)})
+	assert.Equal(t, []followup.Outcome{followup.Sent, followup.Ended}, outcomes())
+	f.Bought = "sky"
+	assert.Equal(t, []followup.Outcome{followup.Sent, followup.Sent}, outcomes(), "another product ends it")
+	f.Bought, f.Stays = "", true
+	assert.Equal(t, []followup.Outcome{followup.Sent, followup.Sent}, outcomes())
+	f.Stays = false
+	f.Begins = followup.Begin{What: followup.Unfinished, Of: "night-flight"}
+	history = []followup.Event{{What: followup.Unfinished, Of: "night-flight", At: at}, {What: followup.Bought, Of: "ember", At: at}}
+	assert.Equal(t, []followup.Outcome{followup.Ended, followup.Ended}, outcomes(), "they finished it")
+}
+
+// Days before a deadline are days of the calendar: across the night on which clocks change
+// too, the time of the day stays.
+func TestDaysBeforeKeepTheClock(t *testing.T) {
+	zone := lisbon(t)
+	ends := time.Date(2027, 3, 29, 23, 59, 0, 0, zone)
+	assert.Equal(t, "Fri 26 Mar 23:59 WET", followup.Begin{What: followup.Nears, Days: 3}.Before(ends, zone).Format("Mon 2 Jan 15:04 MST"))
+	assert.True(t, followup.Begin{What: followup.Meets}.Ahead())
+	assert.False(t, followup.Begin{What: followup.Joined}.Ahead())
 }

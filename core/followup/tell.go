@@ -68,9 +68,9 @@ func (f Followup) outcome(s Step, history []Event, began, at time.Time) (Outcome
 			continue
 		}
 		switch {
-		case e.What == Bought && (f.Bought == "" || e.Of == f.Bought):
+		case e.What == Bought && f.endedBy(e, began):
 			return Ended, "bought"
-		case e.What == Left && (e.Of == "" || f.Begins.What != Joined || e.Of == f.Begins.Of):
+		case e.What == Left && (e.Of == "" || f.list() == "" || e.Of == f.list()):
 			return Ended, "wants no more letters"
 		case e.What == Clicked && f.has(e.Of):
 			clicked = true
@@ -85,6 +85,22 @@ func (f Followup) outcome(s Step, history []Event, began, at time.Time) (Outcome
 		return Skipped, "for who has not clicked"
 	}
 	return Sent, ""
+}
+
+// endedBy tells whether a purchase ends the line: none that began it does.
+func (f Followup) endedBy(e Event, began time.Time) bool {
+	if f.Stays || (f.Bought != "" && e.Of != f.Bought) {
+		return false
+	}
+	return f.Begins.What != Bought || e.At.After(began)
+}
+
+// list is whose letters these are.
+func (f Followup) list() string {
+	if f.List == "" && f.Begins.What == Joined {
+		return f.Begins.Of
+	}
+	return f.List
 }
 
 func (f Followup) has(letter string) bool {

@@ -127,3 +127,24 @@ func TestPeopleAreFoundInTables(t *testing.T) {
 	_, ok = mailing.ColumnsOf([]string{"Town", "Kite"})
 	assert.False(t, ok)
 }
+
+// The addresses to which letters are returned are those the store made, in any case, and as
+// long as a local part may be (RFC 5321, 4.5.3.1.1).
+func TestOnlyItsOwnLettersComeBack(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		key, id := rapid.SliceOfN(rapid.Byte(), 16, 32).Draw(t, "key"), rapid.StringMatching(`[a-z2-7]{16}`).Draw(t, "id")
+		local := mailing.Back(key, id)
+		assert.LessOrEqual(t, len(local), 64)
+		got, ours := mailing.ReadBack(key, strings.ToUpper(local))
+		assert.True(t, ours)
+		assert.Equal(t, id, got)
+		at := rapid.IntRange(0, len(local)-1).Draw(t, "at")
+		other := local[:at] + rapid.StringMatching(`[a-z0-9-]`).Draw(t, "other") + local[at+1:]
+		_, ours = mailing.ReadBack(key, other)
+		assert.Equal(t, other == local, ours)
+	})
+	for _, text := range []string{"", "r-", "r--", "r-a-", strings.Repeat("r-", 60)} {
+		_, ours := mailing.ReadBack([]byte("k"), text)
+		assert.False(t, ours, text)
+	}
+}

@@ -43,7 +43,11 @@ func Plain(email string) string { return strings.ToLower(strings.TrimSpace(email
 
 // signed is an HMAC for one use, so that no signature can stand for another.
 func signed(key []byte, use, said string) string {
-	mac := hmac.New(sha256.New, key)
-	mac.Write([]byte("mailing " + use + " " + said))
-	return base64.RawURLEncoding.EncodeToString(mac.Sum(nil)[:16])
+	return base64.RawURLEncoding.EncodeToString(mac(key, use, said)[:16])
+}
+
+func mac(key []byte, use, said string) []byte {
+	m := hmac.New(sha256.New, key)
+	m.Write([]byte("mailing " + use + " " + said))
+	return m.Sum(nil)
 }

@@ -24,6 +24,8 @@ type Config struct {
 	Shop        string
 	Proxies     []netip.Prefix
 	Mail        smtp.Server
+	Returns     string // domain to which mail servers return letters
+	ReturnsPort int    // on 127.0.0.1, where they are taken
 	StandIns    []string
 	Log         slog.Level    // what is told on the standard error
 	Slow        time.Duration // statements that take longer are told of
@@ -49,6 +51,8 @@ var Settings = []Setting{
 	{"CHRYSAGON_PROXIES", "addresses or networks of proxies whose X-Forwarded-For is believed, parted by commas", "none", false, takeProxies},
 	{"CHRYSAGON_SMTP", "the mail server, such as smtp://user@mail.example:587 or smtps://user@mail.example:465", "none: no mail is sent", false, takeMail},
 	{"CHRYSAGON_SMTP_PASSWORD_FILE", "file that holds the password for it", "none", false, takeMailPassword},
+	{"CHRYSAGON_RETURNS", "domain of the addresses to which mail servers return what they cannot deliver, such as returns.shop.example; its mail must reach CHRYSAGON_RETURNS_PORT by SMTP", "none: they return it to the store", false, takeReturns},
+	{"CHRYSAGON_RETURNS_PORT", "port on 127.0.0.1 where that mail is taken", "2525", false, takeReturnsPort},
 	{"LOG", "what is told on the standard error: debug (every request and statement), info, warn or error", "warn", false, takeLog},
 	{"CHRYSAGON_SLOW", "statements that take longer are told of, such as 500ms; 0 for none", "500ms", false, takeSlow},
 	{"CHRYSAGON_PROFILE", "port on 127.0.0.1 where the running program can be profiled (net/http/pprof)", "none", false, takeProfile},
@@ -57,7 +61,7 @@ var Settings = []Setting{
 
 // FromEnv reads the settings, or says which one is wrong.
 func FromEnv() (Config, error) {
-	c := Config{Port: 8080, Data: ".data", Log: slog.LevelWarn, Slow: 500 * time.Millisecond}
+	c := Config{Port: 8080, ReturnsPort: 2525, Data: ".data", Log: slog.LevelWarn, Slow: 500 * time.Millisecond}
 	for _, s := range Settings {
 		text := os.Getenv(s.Name)
 		if text == "" {
@@ -132,6 +136,21 @@ func takeMailPassword(c *Config, text string) error {
 	return nil
 }
 
+func takeReturns(c *Config, text string) error {
+	if u, err := url.Parse("//" + text); err != nil || u.Host != text || u.Port() != "" || !strings.Contains(text, ".") {
+		return fmt.Errorf("a domain, such as returns.shop.example")
+	}
+	c.Returns = strings.ToLower(text)
+	return nil
+}
+
+func takeReturnsPort(c *Config, text string) error {
+	var of Config
+	err := takePort(&of, text)
+	c.ReturnsPort = of.Port
+	return err
+}
+
 func takeLog(c *Config, text string) error {
 	if err := c.Log.UnmarshalText([]byte(text)); err != nil {
 		return fmt.Errorf("debug, info, warn or error")
@@ -174,7 +193,7 @@ func takeStandIns(c *Config, text string) error {
 
 // Options are those of a server that is set so.
 func (c Config) Options() Options {
-	o := Options{Port: c.Port, Studio: c.Studio, Shop: c.Shop, Proxies: c.Proxies, Mail: c.Mail, StandIns: c.StandIns}
+	o := Options{Port: c.Port, Studio: c.Studio, Shop: c.Shop, Proxies: c.Proxies, Mail: c.Mail, Returns: c.Returns, ReturnsPort: c.ReturnsPort, StandIns: c.StandIns}
 	o.Mail.Name = nameOf(c.Shop)
 	return o
 }

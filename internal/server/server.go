@@ -8,6 +8,7 @@ import (
 	"net"
 	"net/netip"
 	"net/url"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -17,12 +18,14 @@ import (
 	"chrysagon/app/ports"
 	"chrysagon/app/queue"
 	"chrysagon/core/origin"
+	"chrysagon/gateway/names"
 	"chrysagon/gateway/smtp"
 	"chrysagon/internal/wire"
 	"chrysagon/pieces/all"
 	"chrysagon/render"
 	"chrysagon/shopfront/pages"
 	"chrysagon/standin"
+	"chrysagon/standin/letterbox"
 	"chrysagon/store"
 	"chrysagon/web"
 
@@ -36,6 +39,8 @@ type Options struct {
 	Shop         string         // address of the shop; http://shop.localhost:Port
 	Proxies      []netip.Prefix // whose word on who is calling is believed
 	Mail         smtp.Server    // the mail server; the letterbox where that is run, or none
+	Returns      string         // domain to which mail servers return letters; that of the letterbox where that is run, or none
+	ReturnsPort  int            // on 127.0.0.1, where they are taken; 0: any
 	StandIns     []string       // which of [StandIns] are run
 	Demo         bool
 	Reload       bool   // open pages of the studio load again when the program was begun anew
@@ -58,6 +63,8 @@ type Server struct {
 	shown    *pages.Pages
 	standIns map[string]standin.Part // by name, those that are run
 	ran      []Ran
+	back     *smtp.Returns
+	backAt   net.Listener // nil: nothing is taken back
 	Events   *events.Recorder
 	proxies  []netip.Prefix
 	drain    drain
@@ -87,13 +94,13 @@ func Join(s *store.Store, with app.With) (*app.App, *web.Assets, error) {
 // New joins all parts on a migrated database.
 func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	defaults(&o)
-	a, assets, err := Join(s.By(o.Clock), app.With{Ports: &ports.Ports{}, Log: o.Log, Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop}})
+	a, assets, err := Join(s.By(o.Clock), app.With{Ports: &ports.Ports{Names: names.Resolver{}}, Log: o.Log, Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop}})
 	if err != nil {
 		return nil, err
 	}
 	srv := &Server{App: a, parts: map[string]part{}, standIns: map[string]standin.Part{}, proxies: o.Proxies, patience: 2*o.TillPatience + 2*time.Second}
 	srv.Events = events.New(a.Store, a.Log, srv.tick(time.Second))
-	if err := errors.Join(srv.mail(o), srv.begin(ctx, o, assets), srv.Events.Partitions(ctx), a.Publishing.NoteKinds(ctx), a.Offers.NoteKinds(ctx)); err != nil {
+	if err := errors.Join(srv.mail(o), srv.returns(ctx, o), srv.begin(ctx, o, assets), srv.Events.Partitions(ctx), a.Publishing.NoteKinds(ctx), a.Offers.NoteKinds(ctx)); err != nil {
 		return nil, err
 	}
 	front, shown := shopfront(a, srv.Events, o.Forms)
@@ -111,9 +118,27 @@ func (s *Server) mail(o Options) error {
 	}
 	sender, err := smtp.New(o.Mail)
 	if err == nil {
-		s.App.Post = sender
+		s.App.Post, s.App.Carrier = sender, o.Mail.Address
 	}
 	return err
+}
+
+// returns listens for what mail servers return.
+func (s *Server) returns(ctx context.Context, o Options) error {
+	if o.Returns == "" && slices.Contains(o.StandIns, letterbox.StandIn.Name) && o.Mail.Address == "" {
+		o.Returns, o.ReturnsPort = "returns.localhost", 0
+	}
+	if o.Returns == "" {
+		return nil
+	}
+	var err error
+	s.backAt, err = new(net.ListenConfig).Listen(ctx, "tcp", fmt.Sprintf("127.0.0.1:%d", o.ReturnsPort))
+	if err != nil {
+		return fmt.Errorf("listen for what mail servers return, on port %d: %w", o.ReturnsPort, err)
+	}
+	s.App.Ports.Returns = o.Returns
+	s.back = &smtp.Returns{Domain: o.Returns, Known: s.App.Returns.Known, Take: s.App.Returns.Take}
+	return nil
 }
 
 func defaults(o *Options) {
@@ -251,6 +276,9 @@ func (s *Server) Close() error {
 	for _, t := range s.tickers {
 		t.Stop()
 	}
+	if s.backAt != nil {
+		_ = s.backAt.Close()
+	}
 	for _, part := range s.standIns {
 		if part.Close != nil {
 			_ = part.Close()
@@ -285,6 +313,9 @@ func (s *Server) Serve(ctx context.Context, l net.Listener) error {
 		if part.Run != nil {
 			run(func() error { return part.Run(work) })
 		}
+	}
+	if s.back != nil {
+		run(func() error { return s.back.Serve(work, s.backAt) })
 	}
 	run(func() error { return s.App.Work(work) })
 	run(quietly(func(ctx context.Context) { s.App.Rescuing(ctx, s.tick(5*time.Second)) }))

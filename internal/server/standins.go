@@ -48,7 +48,7 @@ func (s *Server) begin(ctx context.Context, o Options, assets *web.Assets) error
 		run, err := kind.Begin(standin.Beside{
 			Store: s.App.Store, Assets: assets, Ports: s.App.Ports, Origins: s.App.Origins, Origin: at(host, o.Port),
 			Hooks: at(nameOf(o.Shop), o.Port) + "/hooks/", Calls: func(limit time.Duration) *http.Client { return loopback.To(o.Port, limit) },
-			Tick: s.tick, Patience: o.TillPatience, Hang: o.Hang, Forms: o.Forms,
+			Returns: s.returnsAt(), Tick: s.tick, Patience: o.TillPatience, Hang: o.Hang, Forms: o.Forms,
 		})
 		if err != nil {
 			return err
@@ -60,6 +60,14 @@ func (s *Server) begin(ctx context.Context, o Options, assets *web.Assets) error
 		}
 	}
 	return nil
+}
+
+// returnsAt is where what mail servers return is taken; empty: nowhere.
+func (s *Server) returnsAt() string {
+	if s.backAt == nil {
+		return ""
+	}
+	return s.backAt.Addr().String()
 }
 
 // StandIn is the inside of one that is run, for tests; nil: it is not run.

@@ -24,6 +24,14 @@ func (g ground) Number(query string, args ...any) int64 {
 	return n
 }
 
+// Text reads one text from the database.
+func (g ground) Text(query string, args ...any) string {
+	g.t.Helper()
+	var text string
+	require.NoError(g.t, g.db.Pool.QueryRow(context.Background(), query, args...).Scan(&text))
+	return text
+}
+
 // Exec changes the database.
 func (g ground) Exec(query string, args ...any) {
 	g.t.Helper()

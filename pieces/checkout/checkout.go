@@ -70,6 +70,7 @@ var declared = m.Kind{
 			{Name: "options", Label: "Choices", Type: m.Line, Empty: "What can be chosen, with a stroke between: left / right"},
 		}},
 		{Name: "consent", Label: "Consent", Type: m.Line, Empty: "What buyers may agree to with a tick, such as letters; empty: nothing is asked"},
+		{Name: "list", Label: "and puts who agrees on the list", Type: m.Mailing},
 		{Name: "button", Label: "Button", Type: m.Line, Empty: "Order and pay"},
 		{Name: "guarantee", Label: "Beneath it", Type: m.Line, Empty: "A promise beneath the button, such as how long it can be sent back"},
 		{Name: "links", Label: "Links beneath", Type: m.List, Bare: true, Most: MostLinks, Empty: "A link beneath it", Items: []m.Field{

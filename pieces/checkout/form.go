@@ -6,6 +6,7 @@ import (
 
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
+	"chrysagon/core/mailing"
 	m "chrysagon/core/manuscript"
 	"chrysagon/pieces"
 )
@@ -43,6 +44,12 @@ func Form(fields m.Fields) rules.Form {
 		f.Questions = append(f.Questions, q)
 	}
 	return f
+}
+
+// Agreeing are the words beside the tick by which a buyer joins a list: the owner's, with
+// what the list itself says of it.
+func Agreeing(words string, l mailing.List) string {
+	return pieces.Or(words, "Write to me.") + " " + l.Agreed()
 }
 
 // For is what a form is filled in for, where what is bought travels or not.

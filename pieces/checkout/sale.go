@@ -23,6 +23,7 @@ type Sale struct {
 	Most    int      // how many of an option can be bought at once
 	Closed  string   // why nothing can be ordered; empty while it can
 	Form    rules.Form
+	List    string      // the list that who agrees in it joins; empty: none
 	Ways    []order.Way // by which it can be paid; the first stands chosen
 }
 
@@ -110,6 +111,9 @@ func Resolve(c *pieces.Context, p m.Piece) (Sale, bool) {
 	sale := Sale{Most: 1, Closed: c.Closed(), Form: Form(p.Fields), Options: options(c.Facts, p.Fields), Filled: Fills(p.Fields), Ways: Ways(c.Facts.Store, p.Fields)}
 	if len(sale.Options) == 0 && !sale.Filled {
 		return Sale{}, false
+	}
+	if l, ok := c.Facts.Mailings[p.Fields.Text("list")]; ok {
+		sale.List, sale.Form.Consent = l.ID, Agreeing(sale.Form.Consent, l)
 	}
 	if sale.Filled {
 		sale.Listed = sale.listed(c)

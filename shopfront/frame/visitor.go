@@ -57,6 +57,7 @@ func (f *Frame) Visitor(c fiber.Ctx) string {
 		Name: VisitorCookie, Value: v, Path: "/", HTTPOnly: true, SameSite: fiber.CookieSameSiteLaxMode,
 		MaxAge: 365 * 24 * 3600, Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
 	})
+	c.Request().Header.SetCookie(VisitorCookie, v) // whoever asks again within this request means the same
 	return v
 }
 

@@ -69,7 +69,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	address := frame.Address(c)
 	carried := p.Carried(c) // a link may bring a code, or have offers of its own
 	if c.Query("letter") != "" && !p.Passing(c) {
-		if err := p.People.Audience.Clicked(c, carried.Letter); err != nil {
+		if err := p.People.Audience.Clicked(c, carried.Letter, p.Visitor(c)); err != nil {
 			return err
 		}
 	}

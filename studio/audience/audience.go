@@ -31,6 +31,8 @@ type shown struct {
 	AtOnce  []audience.Broadcast
 	Letters []audience.Letter // by name
 	Chosen  *audience.Line
+	Begins  []group // with what a follow-up can begin
+	Goods   audience.Beginnings
 	Drawn   drawing
 	Ends    []store.Deadline
 	At      string // the moment somebody would begin, as it is typed
@@ -38,6 +40,15 @@ type shown struct {
 	Came    []cameOf
 	Sum     string // what came of the whole line
 	Unsent  bool   // no mail server is set
+	names   audience.Beginnings
+}
+
+// Who says for whom a line is, in words.
+func (s shown) Who(l audience.Line) string {
+	if l.Says.Begins.What == followup.Joined {
+		return "who joins " + cmp.Or(l.List, "a list that is gone")
+	}
+	return "who " + does(l.Says.Begins, s.names.Name(l.Says.Begins)) + ", and is on " + cmp.Or(l.List, "a list that is gone")
 }
 
 // cameOf is what came of one letter.
@@ -89,7 +100,9 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 		return s, refusal.Of(refusal.ErrNotFound, "There is no such follow-up in this campaign.")
 	}
 	s.Unsent = p.Audience.Ports.Post == nil
-	return s, nil
+	s.names, err = p.Audience.Beginnings(c, frame.AtHand(c))
+	s.Begins, s.Goods = grouped(s.names)
+	return s, err
 }
 
 // place shows the audience and the line at hand.
@@ -121,7 +134,7 @@ func (p *Place) show(c fiber.Ctx, s shown, faults []string, said string) error {
 	}
 	s.At = at.In(zone).Format("2006-01-02T15:04")
 	if s.Chosen != nil {
-		told := s.Chosen.Says.Tell([]followup.Event{{What: followup.Joined, Of: s.Chosen.Says.Begins.Of, At: at}}, zone)
+		told := s.Chosen.Says.Tell([]followup.Event{{What: s.Chosen.Says.Begins.What, Of: s.Chosen.Says.Begins.Of, At: at}}, zone)
 		s.Drawn = draw(told, *s.Chosen, at, zone)
 		s.Came, s.Sum = came(*s.Chosen, shop.Currency)
 	}
@@ -139,7 +152,7 @@ func mended(sound bool) int {
 
 // saids are what is said after a press, by the word that its address carries.
 var saids = map[string]string{
-	"kept": "It is kept. Whoever is under way gets what it says now.", "begins": "From now on, whoever joins begins it.", "stopped": "Nobody begins it any more. Whoever is under way goes on.",
+	"kept": "It is kept. Whoever is under way gets what it says now.", "begins": "From now on it begins for them.", "stopped": "Nobody begins it any more. Whoever is under way goes on.",
 	"gone": "It is gone; nobody gets more of it.", "erased": "They are erased. Their orders stay, as the law of receipts wants, and their address is never written to again.",
 	"segment": "It is kept, and picks whoever it fits from now on.",
 }

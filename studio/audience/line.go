@@ -19,6 +19,8 @@ import (
 // lineForm is a follow-up as it is typed: some sentences.
 type lineForm struct {
 	ID, Name, List, Deadline string
+	Begins, Before           string // what begins it, as its choice has it, and how many days before
+	Ends                     string // the purchase that ends it
 	Steps                    []stepForm
 	From, To                 string
 	Days                     map[int]bool
@@ -59,6 +61,7 @@ func clockOf(c *followup.Clock) string {
 func formOf(l audience.Line) lineForm {
 	f := lineForm{
 		ID: l.Row.ID, Name: l.Row.Name, List: factbook.Deref(l.Row.ListID), Deadline: factbook.Deref(l.Row.DeadlineID),
+		Begins: chosenBegin(l.Says.Begins), Before: frame.Whole(l.Says.Begins.Days), Ends: chosenEnd(l.Says),
 		From: clockOf(l.Says.Hours.From), To: clockOf(l.Says.Hours.To), ADay: frame.Whole(l.Says.ADay), Lapses: l.Says.Lapses, Days: map[int]bool{},
 	}
 	for _, d := range l.Says.Hours.Days {
@@ -72,7 +75,7 @@ func formOf(l audience.Line) lineForm {
 
 // typedLine reads the form.
 func typedLine(c fiber.Ctx) lineForm {
-	f := lineForm{ID: frame.Typed(c, "id"), Name: frame.Typed(c, "name"), List: frame.Typed(c, "list"), Deadline: frame.Typed(c, "deadline"), From: frame.Typed(c, "from"), To: frame.Typed(c, "to"), ADay: frame.Typed(c, "a_day"), Lapses: frame.Typed(c, "lapses") != "", Days: map[int]bool{}}
+	f := lineForm{ID: frame.Typed(c, "id"), Name: frame.Typed(c, "name"), List: frame.Typed(c, "list"), Begins: frame.Typed(c, "begins"), Before: frame.Typed(c, "before"), Ends: frame.Typed(c, "ends"), Deadline: frame.Typed(c, "deadline"), From: frame.Typed(c, "from"), To: frame.Typed(c, "to"), ADay: frame.Typed(c, "a_day"), Lapses: frame.Typed(c, "lapses") != "", Days: map[int]bool{}}
 	for _, d := range frame.AllTyped(c, "day") {
 		if n, err := strconv.Atoi(d); err == nil {
 			f.Days[n] = true
@@ -113,6 +116,14 @@ func (f lineForm) line() (followup.Followup, []string) {
 			faults = append(faults, "“"+text+"” is no time of the day; write it as 10:00.")
 		}
 		return at
+	}
+	what, of, _ := strings.Cut(f.Begins, ":")
+	out.Begins = followup.Begin{What: followup.Happening(what), Of: of}
+	if out.Begins.Ahead() {
+		out.Begins.Days = number(f.Before)
+	}
+	if out.Stays = f.Ends == noEnd; !out.Stays {
+		out.Bought = f.Ends
 	}
 	out.ADay, out.Hours.From, out.Hours.To = number(f.ADay), clock(f.From), clock(f.To)
 	if len(f.Days) > 0 && len(f.Days) < 7 {

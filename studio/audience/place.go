@@ -6,7 +6,9 @@ import (
 
 	"chrysagon/app/audience"
 	"chrysagon/app/desk"
+	"chrysagon/app/mail"
 	"chrysagon/app/pages"
+	"chrysagon/app/returns"
 	"chrysagon/studio/frame"
 
 	"github.com/gofiber/fiber/v3"
@@ -20,6 +22,8 @@ type Place struct {
 	*frame.Frame
 	Audience *audience.Audience
 	Desk     *desk.Desk
+	Mail     *mail.Sender
+	Returns  *returns.Keeper
 	Pages    *pages.Pages
 }
 
@@ -33,6 +37,7 @@ func (p *Place) Part() frame.Part {
 		Doings: []frame.Doing{
 			frame.GoTo("Audience: follow-ups, lists, letters", "audience follow-up followup letters mail lists newsletter", "/audience"),
 			frame.GoTo("People: who they are and what they agreed to", "people contacts emails subscribers consent erase", "/audience/people"),
+			frame.GoTo("How letters go out: signature, what came back", "dkim spf dmarc dns signature bounces complaints deliverability mail server", "/audience/sending"),
 			frame.GoTo("A new list", "new list subscribers newsletter opt-in", "/audience/lists/new"),
 			frame.GoTo("People and their lists, as CSV", "people contacts export csv", "/audience/people.csv"),
 		},
@@ -59,6 +64,9 @@ func (p *Place) signedIn(in fiber.Router) {
 	in.Get("/audience/people/:id", p.person)
 	in.Get("/audience/people/:id/all.json", p.exportOne)
 	in.Post("/audience/people/:id/erase", p.erase)
+	in.Post("/audience/people/:id/lift", p.lift)
+	in.Get("/audience/sending", p.sending)
+	in.Post("/audience/sending/key", p.makeKey)
 	in.Post("/audience/followups", p.saveLine)
 	in.Post("/audience/followups/:id/begins", p.begins)
 	in.Post("/audience/followups/:id/remove", p.removeLine)

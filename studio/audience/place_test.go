@@ -17,7 +17,7 @@ func TestTheLineIsDrawnWithItsDays(t *testing.T) {
 	d := testkit.SignIn(t, shop)
 	page := d.Get(d.At("/audience?at=2026-11-23T14:05"))
 	require.Equal(t, http.StatusOK, page.Status)
-	for _, says := range []string{"Tue 24 Nov, 10:00", "Wed 25 Nov, 10:00", "Thu 26 Nov, 17:00", "Two bridles, one sky", "All of it comes in time.", "Whoever joins The guide begins it.", "by this follow-up."} {
+	for _, says := range []string{"Tue 24 Nov, 10:00", "Wed 25 Nov, 10:00", "Thu 26 Nov, 17:00", "Two bridles, one sky", "All of it comes in time.", "It begins for who joins The guide.", "by this follow-up."} {
 		assert.Contains(t, page.Words(), says)
 	}
 	late := d.Get(d.At("/audience?at=2026-11-26T14:05")).Words()

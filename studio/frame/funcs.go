@@ -2,6 +2,7 @@ package frame
 
 import (
 	"chrysagon/studio/figure"
+	"fmt"
 
 	"html/template"
 	"net/url"
@@ -64,4 +65,13 @@ func dayWords(date string) string {
 		return date
 	}
 	return at.Format("Mon 2 Jan")
+}
+
+// Percent writes a share with one digit, or a dash when there is nothing to share.
+func Percent(part, whole int64) string {
+	if whole == 0 {
+		return "–"
+	}
+	tenths := (2000*part + whole) / (2 * whole) // rounded half up
+	return fmt.Sprintf("%d.%d%%", tenths/10, tenths%10)
 }

@@ -16,3 +16,12 @@ func TestFilesAreTakenWhereAPlaceSaysSo(t *testing.T) {
 		assert.Equal(t, want, f.TakesFiles(address), address)
 	}
 }
+
+func TestPercentIsRoundedToOneDigit(t *testing.T) {
+	for _, c := range []struct {
+		part, whole int64
+		want        string
+	}{{0, 0, "–"}, {0, 9, "0.0%"}, {1, 3, "33.3%"}, {2, 3, "66.7%"}, {1, 2000, "0.1%"}, {1, 1999, "0.1%"}, {1, 2001, "0.0%"}, {7, 7, "100.0%"}} {
+		assert.Equal(t, c.want, Percent(c.part, c.whole), "%d of %d", c.part, c.whole)
+	}
+}

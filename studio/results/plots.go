@@ -5,17 +5,8 @@ import (
 
 	"chrysagon/app/results"
 	"chrysagon/core/route"
+	"chrysagon/studio/frame"
 )
-
-// percent writes a share with one digit, or a dash when there is nothing to
-// share.
-func percent(part, whole int64) string {
-	if whole == 0 {
-		return "–"
-	}
-	tenths := (2000*part + whole) / (2 * whole) // rounded half up
-	return fmt.Sprintf("%d.%d%%", tenths/10, tenths%10)
-}
 
 // stairView is one step of the staircase, placed in its drawing.
 type stairView struct {
@@ -69,7 +60,7 @@ func staircase(r results.Results) []stairView {
 		v := stairView{Name: s.name, What: s.what, Count: fmt.Sprint(s.n), X: i * stairWidth, Height: h, Y: stairFloor - h, Revenue: s.revenue}
 		v.TextY = v.Y - 12
 		if s.of >= 0 {
-			v.Share = percent(s.n, s.of) + " of " + s.noun
+			v.Share = frame.Percent(s.n, s.of) + " of " + s.noun
 			v.FallY = stairFloor - height(s.of)
 			v.FallHeight = max(v.Y-v.FallY, 0)
 			if lost := s.of - s.n; lost > 0 {

@@ -12,15 +12,6 @@ import (
 	"pgregory.net/rapid"
 )
 
-func TestPercentIsRoundedToOneDigit(t *testing.T) {
-	for _, c := range []struct {
-		part, whole int64
-		want        string
-	}{{0, 0, "–"}, {0, 9, "0.0%"}, {1, 3, "33.3%"}, {2, 3, "66.7%"}, {1, 2000, "0.1%"}, {1, 1999, "0.1%"}, {1, 2001, "0.0%"}, {7, 7, "100.0%"}} {
-		assert.Equal(t, c.want, percent(c.part, c.whole), "%d of %d", c.part, c.whole)
-	}
-}
-
 func TestWholeSquareRoot(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		n := rapid.Int64Range(0, 1<<60).Draw(t, "n")

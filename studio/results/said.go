@@ -7,6 +7,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/route"
 	"chrysagon/core/words"
+	"chrysagon/studio/frame"
 )
 
 // sentence is one thing that the figures say, with what weighs in it.
@@ -66,7 +67,7 @@ func upsold(r results.Results) (sentence, bool) {
 	if sum.Minor <= 0 || r.Revenue.Minor <= 0 {
 		return sentence{}, false
 	}
-	return sentence{"Of that, ", sum.String(), fmt.Sprintf(" came from upsells, %s.", percent(sum.Minor, r.Revenue.Minor))}, true
+	return sentence{"Of that, ", sum.String(), fmt.Sprintf(" came from upsells, %s.", frame.Percent(sum.Minor, r.Revenue.Minor))}, true
 }
 
 // bestDay names the day that brought most, where there are several.

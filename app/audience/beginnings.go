@@ -1,0 +1,91 @@
+package audience
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"chrysagon/app/factbook"
+	"chrysagon/core/deadline"
+	"chrysagon/core/followup"
+	"chrysagon/store"
+
+	"gorm.io/gorm"
+)
+
+// Beginning is one thing with which a follow-up can begin.
+type Beginning struct {
+	followup.Begin
+	Name string // of what it is of; empty: of any
+}
+
+// Beginnings are all that can be chosen in a campaign.
+type Beginnings []Beginning
+
+// has tells whether one is among them; joining is of whatever list is chosen.
+func (b Beginnings) has(one followup.Begin) bool {
+	return one.What == followup.Joined || slices.ContainsFunc(b, func(x Beginning) bool { return x.What == one.What && x.Of == one.Of })
+}
+
+// Name is what that is called which a beginning is of.
+func (b Beginnings) Name(one followup.Begin) string {
+	for _, x := range b {
+		if x.What == one.What && x.Of == one.Of {
+			return x.Name
+		}
+	}
+	return ""
+}
+
+// Beginnings lists them: joining its list first, then each kind with any of it, and each.
+func (a *Audience) Beginnings(ctx context.Context, campaignID string) (Beginnings, error) {
+	out := Beginnings{{Begin: followup.Begin{What: followup.Joined}}}
+	holds := `SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND purpose <> 'letter' AND manuscript::text LIKE @kind ORDER BY name LIMIT @most`
+	for _, kind := range []struct {
+		what followup.Happening
+		any  bool
+		sql  string
+		kind string
+	}{
+		{followup.Submitted, true, holds, `%"kind": "form"%`},
+		{followup.Bought, true, "SELECT v.id, " + store.GoodsName + " AS name " + store.GoodsFrom + " ORDER BY 2, 1 LIMIT @most", ""},
+		{followup.Declined, true, "SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND purpose IN ('upsell', 'downsell') ORDER BY name LIMIT @most", ""},
+		{followup.Unfinished, true, holds, `%"kind": "checkout"%`},
+		{followup.Clicked, true, "SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND purpose = 'letter' ORDER BY name LIMIT @most", ""},
+		{followup.Booked, true, holds, `%"kind": "appointment"%`},
+		{followup.Meets, true, holds, `%"kind": "appointment"%`},
+		{followup.Nears, false, "SELECT id, name FROM deadlines WHERE kind = 'fixed' ORDER BY at, name LIMIT @most", ""},
+	} {
+		var rows []struct{ ID, Name string }
+		if err := a.Store.On(ctx).Raw(kind.sql, map[string]any{"campaign": campaignID, "kind": kind.kind, "most": chosenFrom}).Scan(&rows).Error; err != nil {
+			return nil, fmt.Errorf("read what a follow-up can begin with: %w", err)
+		}
+		if kind.any && len(rows) > 0 {
+			out = append(out, Beginning{Begin: followup.Begin{What: kind.what}})
+		}
+		for _, r := range rows {
+			out = append(out, Beginning{followup.Begin{What: kind.what, Of: r.ID}, r.Name})
+		}
+	}
+	return out, nil
+}
+
+// sightOf is the visitor for whom a deadline of somebody's own begins with a letter, until
+// they come by it in a browser.
+func sightOf(contactID string) string { return "contact " + contactID }
+
+// ownEnd is when a deadline ends that is a person's own, and began with a letter; zero where
+// it has not begun, or is none.
+func ownEnd(db *gorm.DB, row store.Followup, who store.Contact, now time.Time) (time.Time, error) {
+	var ends []store.Deadline
+	if err := db.Where("id = ? AND kind = ?", row.DeadlineID, deadline.Span).Find(&ends).Error; err != nil || len(ends) == 0 {
+		return time.Time{}, err
+	}
+	var first []time.Time
+	if err := db.Raw("SELECT first_seen FROM sightings WHERE visitor = ? AND deadline_id = ?", sightOf(who.ID), ends[0].ID).Scan(&first).Error; err != nil || len(first) == 0 {
+		return time.Time{}, err
+	}
+	i, err := factbook.DeadlineOf(ends[0]).For(deadline.Visitor{FirstSeen: first[0]}, now)
+	return i.At, err
+}

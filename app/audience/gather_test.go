@@ -1,0 +1,125 @@
+package audience_test
+
+import (
+	"context"
+	"testing"
+	"time"
+
+	"chrysagon/app/audience"
+	"chrysagon/core/followup"
+	"chrysagon/internal/testkit"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const ana = "ana@readers.example"
+
+// line keeps a follow-up of two letters, an hour and a day after what begins it.
+func line(t *testing.T, c *testkit.Cases, b followup.Begin) string {
+	t.Helper()
+	ctx := context.Background()
+	id, faults, err := c.Audience.SaveLine(ctx, audience.Drafted{CampaignID: "frost", Name: "After " + string(b.What), ListID: "the-guide", Line: followup.Followup{
+		Begins: b, Steps: []followup.Step{{Letter: "what-the-wind-says", Minutes: 60}, {Letter: "two-bridles", Days: 1}},
+	}})
+	require.NoError(t, err)
+	require.Empty(t, faults, b.What)
+	require.NoError(t, c.Audience.Begins(ctx, "frost", id, true))
+	return id
+}
+
+// What begins a line, crossed with being on its list before, after and not at all: each
+// happening begins it once, for whoever is on the list, and what was due long before is not
+// made up for.
+func TestEachHappeningBeginsALine(t *testing.T) {
+	did := map[followup.Happening]struct{ of, sql string }{
+		followup.Submitted: {"seven-knots", `INSERT INTO leads (id, kind, email, page_id, piece_id, at) VALUES ('l', 'opt_in', $1, 'seven-knots', 'k-form', $2)`},
+		followup.Booked:    {"workshop", `INSERT INTO leads (id, kind, email, page_id, piece_id, at, slot_at, slot_minutes) VALUES ('l', 'appointment', $1, (SELECT id FROM pages WHERE manuscript::text LIKE '%"kind": "appointment"%' LIMIT 1), 'w', $2, $2::timestamptz + interval '5 days', 60)`},
+		followup.Bought:    {"ember", `WITH o AS (UPDATE orders SET email = $1, paid_at = $2 WHERE id = (SELECT o.id FROM orders o JOIN order_lines l ON l.order_id = o.id WHERE o.state = 'paid' AND l.variant_id = 'ember' ORDER BY o.id LIMIT 1) RETURNING id) SELECT count(*) FROM o`},
+		followup.Declined: {"quiver-bag", `WITH o AS (UPDATE orders SET email = $1 WHERE id = (SELECT order_id FROM answers WHERE outcome = 'declined' AND step_id IN (SELECT id FROM steps WHERE page_id = 'quiver-bag') ORDER BY order_id LIMIT 1) RETURNING id)
+			UPDATE answers SET at = $2 WHERE order_id IN (SELECT id FROM o)`},
+		followup.Unfinished: {"night-flight", `INSERT INTO unfinished (visitor, page_id, campaign_id, email, consent, typed, part, begun_at, at) VALUES ('v', 'night-flight', 'frost', $1, 'yes', '{}', 1, $2, $2)`},
+		followup.Clicked: {"until-midnight", `INSERT INTO postings (id, contact_id, kind, list_id, letter_id, due_at, sent_at, clicked_at) SELECT 'p', id, 'letter', 'the-guide', 'until-midnight', $2, $2, $2 FROM contacts WHERE email = $1`},
+	}
+	for what, one := range did {
+		for _, any := range []bool{false, true} {
+			c, ctx := use(t), context.Background()
+			plain(t, c)
+			join(t, c, "news-of-the-coast", ana) // known, but not on its list
+			c.Exec("DELETE FROM followups")
+			b := followup.Begin{What: what, Of: one.of}
+			if what == followup.Booked {
+				b.Of = c.Text(`SELECT coalesce((SELECT id FROM pages WHERE campaign_id = 'frost' AND manuscript::text LIKE '%"kind": "appointment"%' LIMIT 1), '')`)
+			}
+			if any {
+				b.Of = ""
+			}
+			if what == followup.Booked && c.Number(`SELECT count(*) FROM pages WHERE campaign_id = 'frost' AND manuscript::text LIKE '%"kind": "appointment"%'`) == 0 {
+				break // nothing in this campaign can be booked, and none is offered
+			}
+			id := line(t, c, b)
+			c.Clock.Advance(time.Minute)
+			c.Exec(one.sql, ana, c.Clock.Now())
+			require.NoError(t, c.Audience.Gather(ctx))
+			assert.Zero(t, c.Number("SELECT count(*) FROM followings"), "%s: who is not on the list is written nothing", what)
+
+			c.Clock.Advance(30 * time.Minute)
+			join(t, c, "the-guide", ana)
+			for range 3 { // once, however often it is looked for
+				require.NoError(t, c.Audience.Gather(ctx))
+			}
+			assert.Equal(t, int64(2), c.Number("SELECT count(*) FROM postings WHERE followup_id = $1", id), "%s of %q", what, b.Of)
+			c.Clock.Advance(31 * time.Minute)
+			_, err := c.Audience.SendDue(ctx)
+			require.NoError(t, err)
+			assert.Len(t, sent(c, ana), 1, "%s: an hour after", what)
+			c.Clock.Advance(24 * time.Hour)
+			_, err = c.Audience.SendDue(ctx)
+			require.NoError(t, err)
+			assert.Len(t, sent(c, ana), 2, "%s: a day after that", what)
+		}
+	}
+}
+
+// What is of another thing, or was before the line was let begin, begins nothing.
+func TestOnlyThatBeginsALine(t *testing.T) {
+	c, ctx := use(t), context.Background()
+	plain(t, c)
+	c.Exec("DELETE FROM followups")
+	join(t, c, "the-guide", ana)
+	c.Exec(`INSERT INTO unfinished (visitor, page_id, campaign_id, email, typed, part, begun_at, at) VALUES ('v', 'night-flight', 'frost', $1, '{}', 1, $2, $2)`, ana, c.Clock.Now().Add(-time.Minute))
+	line(t, c, followup.Begin{What: followup.Unfinished})
+	line(t, c, followup.Begin{What: followup.Submitted, Of: "seven-knots"})
+	c.Exec(`INSERT INTO leads (id, kind, email, page_id, piece_id, at) VALUES ('l', 'newsletter', $1, 'night-flight', 'x', $2)`, ana, c.Clock.Now())
+	require.NoError(t, c.Audience.Gather(ctx))
+	assert.Zero(t, c.Number("SELECT count(*) FROM followings"))
+	_, faults, err := c.Audience.SaveLine(ctx, audience.Drafted{CampaignID: "frost", Name: "x", ListID: "the-guide", Line: followup.Followup{Begins: followup.Begin{What: followup.Declined, Of: "gone"}}})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"Choose another beginning; what this one is of is gone."}, faults)
+}
+
+// Days before a deadline it begins for all of the list at once, and for who joins after that
+// with what is still to come; once the deadline is past, for nobody.
+func TestALineBeginsBeforeADeadline(t *testing.T) {
+	c, ctx := use(t), context.Background()
+	plain(t, c)
+	c.Exec("DELETE FROM followups")
+	ends := c.Clock.Now().AddDate(0, 0, 4)
+	c.Exec("UPDATE deadlines SET at = $1 WHERE id = (SELECT id FROM deadlines WHERE kind = 'fixed' ORDER BY id LIMIT 1)", ends)
+	of := c.Text("SELECT id FROM deadlines WHERE kind = 'fixed' ORDER BY id LIMIT 1")
+	join(t, c, "the-guide", ana)
+	id := line(t, c, followup.Begin{What: followup.Nears, Of: of, Days: 3})
+	require.NoError(t, c.Audience.Gather(ctx))
+	assert.Zero(t, c.Number("SELECT count(*) FROM followings"), "it is not time")
+	c.Clock.Advance(24*time.Hour + time.Second)
+	require.NoError(t, c.Audience.Gather(ctx))
+	assert.Equal(t, int64(2), c.Number("SELECT count(*) FROM postings WHERE followup_id = $1", id))
+	c.Clock.Advance(10 * time.Hour)
+	join(t, c, "the-guide", "bruno@readers.example")
+	require.NoError(t, c.Audience.Gather(ctx))
+	assert.Equal(t, "two-bridles", c.Text("SELECT string_agg(letter_id, ',') FROM postings p JOIN contacts x ON x.id = p.contact_id WHERE x.email LIKE 'bruno%' AND p.followup_id = $1", id), "the first was due before")
+	c.Clock.Advance(4 * 24 * time.Hour)
+	join(t, c, "the-guide", "clara@readers.example")
+	require.NoError(t, c.Audience.Gather(ctx))
+	assert.Zero(t, c.Number("SELECT count(*) FROM followings g JOIN contacts x ON x.id = g.contact_id WHERE x.email LIKE 'clara%'"))
+}
