@@ -26,6 +26,7 @@ import (
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
 	"chrysagon/app/queue"
+	"chrysagon/app/relays"
 	"chrysagon/app/repricing"
 	"chrysagon/app/results"
 	"chrysagon/app/returns"
@@ -77,6 +78,7 @@ type App struct {
 	Pictures   *pictures.Library
 	Prices     *repricing.Keeper
 	Publishing *publishing.Publisher
+	Relays     *relays.Keeper
 	Results    *results.Reader
 	Returns    *returns.Keeper
 	Routes     *routes.Keeper
@@ -93,6 +95,7 @@ func New(w With) *App {
 	a.Drafts = &drafts.Reader{Store: w.Store, Render: w.Render}
 	post := &mail.Sender{Store: w.Store, Ports: w.Ports}
 	a.Mail, a.Returns = post, &returns.Keeper{Store: w.Store}
+	a.Relays = &relays.Keeper{Store: w.Store, Ports: w.Ports}
 
 	a.Prices = &repricing.Keeper{Store: w.Store, Facts: a.Facts, News: a.News}
 	a.Pictures = &pictures.Library{Store: w.Store, Render: w.Render, Drafts: a.Drafts, News: a.News}

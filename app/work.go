@@ -10,6 +10,7 @@ import (
 	"chrysagon/app/ordermail"
 	"chrysagon/app/orders"
 	"chrysagon/app/people"
+	"chrysagon/app/relays"
 
 	"github.com/riverqueue/river"
 	"github.com/riverqueue/river/riverdriver/riverpgxv5"
@@ -51,6 +52,20 @@ func (w *postWorker) Work(ctx context.Context, _ *river.Job[audience.SendPost]) 
 // Timeout is none: each letter has its own.
 func (w *postWorker) Timeout(*river.Job[audience.SendPost]) time.Duration { return -1 }
 
+type newsWorker struct {
+	river.WorkerDefaults[relays.SendNews]
+	app *App
+}
+
+// Work tells other programs what is due.
+func (w *newsWorker) Work(ctx context.Context, _ *river.Job[relays.SendNews]) error {
+	_, err := w.app.Relays.Deliver(ctx)
+	return err
+}
+
+// Timeout is none: each message has its own.
+func (w *newsWorker) Timeout(*river.Job[relays.SendNews]) time.Duration { return -1 }
+
 // Reconcile finishes what was left half-way of payments and refunds. It returns
 // how many payments it settled.
 func (a *App) Reconcile(ctx context.Context) (int, error) {
@@ -70,7 +85,7 @@ const (
 // after a kill can take longer than a buyer should wait for a mail.
 func (a *App) Rescue(ctx context.Context) (int64, error) {
 	done := a.Store.On(ctx).Exec(`UPDATE river_job SET state = 'available', scheduled_at = now()
-		WHERE state = 'running' AND kind NOT IN (?, ?) AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), audience.SendPost{}.Kind(), stuckFor.String())
+		WHERE state = 'running' AND kind NOT IN (?, ?, ?) AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), audience.SendPost{}.Kind(), relays.SendNews{}.Kind(), stuckFor.String())
 	if done.Error != nil {
 		return 0, fmt.Errorf("look for stuck jobs: %w", done.Error)
 	}
@@ -108,6 +123,7 @@ func (a *App) Work(ctx context.Context) error {
 		return a.Orders.DeliverDigest(ctx, job.Args)
 	}))
 	river.AddWorker(workers, &postWorker{app: a})
+	river.AddWorker(workers, &newsWorker{app: a})
 	client, err := river.NewClient(riverpgxv5.New(a.Store.Pool), &river.Config{
 		Queues:     map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
 		Workers:    workers,
@@ -120,6 +136,10 @@ func (a *App) Work(ctx context.Context) error {
 		), river.NewPeriodicJob(
 			river.PeriodicInterval(5*time.Second),
 			func() (river.JobArgs, *river.InsertOpts) { return audience.SendPost{}, nil },
+			&river.PeriodicJobOpts{RunOnStart: true},
+		), river.NewPeriodicJob(
+			river.PeriodicInterval(3*time.Second),
+			func() (river.JobArgs, *river.InsertOpts) { return relays.SendNews{}, nil },
 			&river.PeriodicJobOpts{RunOnStart: true},
 		)},
 	})

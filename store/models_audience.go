@@ -132,3 +132,42 @@ type MailKey struct {
 	Private  []byte
 	MadeAt   time.Time
 }
+
+// Relay is another program that is told of what happens.
+type Relay struct {
+	ID        string `gorm:"primaryKey"`
+	Name      string
+	URL       string
+	Secret    string
+	Events    StringList `gorm:"type:text[]"`
+	ListID    *string
+	PageID    *string
+	Shape     string
+	Fields    JSON `gorm:"type:jsonb"`
+	Stopped   string
+	CreatedAt time.Time
+}
+
+// Telling is one piece of news for one of them.
+type Telling struct {
+	ID      string `gorm:"primaryKey"`
+	RelayID string
+	Event   string
+	Ref     string
+	Other   string
+	At      time.Time
+	Kind    string
+	Body    string
+	DueAt   time.Time
+	Tries   int
+	DoneAt  *time.Time
+	Dropped string
+}
+
+// TellingTry is one try to tell it, and what came back.
+type TellingTry struct {
+	TellingID string    `gorm:"primaryKey"`
+	At        time.Time `gorm:"primaryKey"`
+	Status    int
+	Says      string
+}

@@ -103,7 +103,7 @@ func (a *Audience) gather(ctx context.Context, row store.Followup) error {
 		if err != nil || ends.IsZero() || !now.Before(ends) || now.Before(f.Begins.Before(ends, zone(at))) {
 			return err
 		}
-		did, args["at"] = `SELECT lower(c.email) AS email, @at::timestamptz AS at, @at::timestamptz AS known FROM contacts c`, f.Begins.Before(ends, zone(at))
+		did, args["at"] = `SELECT lower(c.email) AS email, CAST(@at AS timestamptz) AS at, CAST(@at AS timestamptz) AS known FROM contacts c`, f.Begins.Before(ends, zone(at))
 	case followup.Meets:
 		args["until"] = now.AddDate(0, 0, f.Begins.Days)
 		did += ` AND slot_at <= @until`

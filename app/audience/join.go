@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"chrysagon/app/factbook"
@@ -74,7 +75,10 @@ func (a *Audience) step(tx *gorm.DB, list mailing.List, who store.Contact, e mai
 	}
 	next := state.After(e, list)
 	if in != nil {
-		now.Consent, now.Source = tidy(list.Agreed()+" "+in.Consent), in.Source
+		now.Consent, now.Source = tidy(in.Consent), in.Source
+		if !strings.Contains(now.Consent, list.Agreed()) { // a checkout says both beside one tick
+			now.Consent = tidy(list.Agreed() + " " + in.Consent)
+		}
 		now.PageID, now.EditionID = optional(in.PageID), optional(in.EditionID)
 	}
 	if next == state && (e != mailing.Joined || next == mailing.Asked) {

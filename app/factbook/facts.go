@@ -76,7 +76,7 @@ func (reader *Reader) FactsForAll(ctx context.Context, pages ...Wanted) ([]facts
 
 // Prices reads only what prices depend on, with the store's own row.
 func (reader *Reader) Prices(ctx context.Context, names manuscript.Names, who Buyer) (facts.Facts, store.Shop, error) {
-	p := Wanted{manuscript.Names{Products: names.Products, Shelves: names.Shelves, Deadlines: names.Deadlines}, who}
+	p := Wanted{manuscript.Names{Products: names.Products, Shelves: names.Shelves, Deadlines: names.Deadlines, Mailings: names.Mailings}, who}
 	r, err := reader.read(ctx, pricesOnly, []Wanted{p})
 	if err != nil {
 		return facts.Facts{}, store.Shop{}, err

@@ -72,6 +72,9 @@ func readNamed(db *gorm.DB, how extent, names manuscript.Names) (named, error) {
 	if len(names.Shelves) > 0 {
 		parts = append(parts, store.Part{SQL: "SELECT id, name, shelf FROM shelves WHERE id = ANY(?::text[])", Args: []any{store.TextArray(names.Shelves)}, Into: &n.Shelves})
 	}
+	if len(names.Mailings) > 0 {
+		parts = append(parts, store.Part{SQL: "SELECT * FROM lists WHERE id = ANY(?::text[])", Args: []any{store.TextArray(names.Mailings)}, Into: &n.Mailings})
+	}
 	if how == all {
 		parts = append(parts, n.shownParts(names)...)
 	}
@@ -106,9 +109,6 @@ func (n *named) shownParts(names manuscript.Names) []store.Part {
 	}
 	if len(names.Videos) > 0 {
 		parts = append(parts, store.Part{SQL: "SELECT id, name, hash, mime FROM videos WHERE id = ANY(?::text[])", Args: []any{store.TextArray(names.Videos)}, Into: &n.Videos})
-	}
-	if len(names.Mailings) > 0 {
-		parts = append(parts, store.Part{SQL: "SELECT * FROM lists WHERE id = ANY(?::text[])", Args: []any{store.TextArray(names.Mailings)}, Into: &n.Mailings})
 	}
 	if names.Booked {
 		parts = append(parts, store.Part{SQL: `SELECT p.id, p.name, s.address FROM public_shows s JOIN pages p ON p.id = s.page_id

@@ -8,6 +8,7 @@ type Ports struct {
 	Post     Post         // nil: no mail is sent
 	Book     Appointments // nil: no appointments are given
 	Names    Names        // nil: nobody looks up what stands in the DNS
+	Relays   Relays       // nil: nobody is told of anything
 	Returns  string       // domain at which the program takes what mail servers return; empty: nowhere
 	Carrier  string       // the mail server, for people; empty: none is set
 }

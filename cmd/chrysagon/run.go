@@ -239,7 +239,7 @@ func resetCommand() *cobra.Command {
 				return err
 			}
 			defer s.Close()
-			_, err = s.Pool.Exec(c.Context(), `DROP SCHEMA IF EXISTS public, till, letterbox, book CASCADE; CREATE SCHEMA public`)
+			_, err = s.Pool.Exec(c.Context(), `DROP SCHEMA IF EXISTS public, till, letterbox, book, receiver CASCADE; CREATE SCHEMA public`)
 			return err
 		},
 	}

@@ -19,6 +19,7 @@ import (
 	"chrysagon/app/queue"
 	"chrysagon/core/origin"
 	"chrysagon/gateway/names"
+	"chrysagon/gateway/relayclient"
 	"chrysagon/gateway/smtp"
 	"chrysagon/internal/wire"
 	"chrysagon/pieces/all"
@@ -94,7 +95,7 @@ func Join(s *store.Store, with app.With) (*app.App, *web.Assets, error) {
 // New joins all parts on a migrated database.
 func New(ctx context.Context, s *store.Store, o Options) (*Server, error) {
 	defaults(&o)
-	a, assets, err := Join(s.By(o.Clock), app.With{Ports: &ports.Ports{Names: names.Resolver{}}, Log: o.Log, Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop}})
+	a, assets, err := Join(s.By(o.Clock), app.With{Ports: &ports.Ports{Names: names.Resolver{}, Relays: relayclient.New()}, Log: o.Log, Origins: &origin.Origins{Studio: o.Studio, Shop: o.Shop}})
 	if err != nil {
 		return nil, err
 	}

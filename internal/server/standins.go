@@ -12,13 +12,14 @@ import (
 	"chrysagon/standin/book"
 	"chrysagon/standin/lamps"
 	"chrysagon/standin/letterbox"
+	"chrysagon/standin/receiver"
 	"chrysagon/standin/till"
 	"chrysagon/web"
 )
 
 // StandIns are the services that can be run in place of real ones, to try the
 // program out; a new one is one more line. Each shows what it keeps to anybody who asks.
-var StandIns = []standin.StandIn{till.StandIn, letterbox.StandIn, book.StandIn, lamps.StandIn}
+var StandIns = []standin.StandIn{till.StandIn, letterbox.StandIn, book.StandIn, lamps.StandIn, receiver.StandIn}
 
 // StandInNames are their names.
 func StandInNames() []string {

@@ -19,6 +19,7 @@ import (
 	"chrysagon/studio/proof"
 	"chrysagon/studio/publishing"
 	"chrysagon/studio/rates"
+	"chrysagon/studio/relays"
 	"chrysagon/studio/results"
 	"chrysagon/studio/routes"
 	"chrysagon/studio/season"
@@ -50,6 +51,7 @@ func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 		(&offers.Place{Frame: f, Offers: a.Offers, Desk: a.Desk}).Part(),
 		(&routes.Place{Frame: f, Routes: a.Routes}).Part(),
 		(&audience.Place{Frame: f, Audience: a.Audience, Desk: a.Desk, Mail: a.Mail, Returns: a.Returns, Pages: a.Pages}).Part(),
+		(&relays.Place{Frame: f, Relays: a.Relays}).Part(),
 		(&results.Place{Frame: f, Results: a.Results}).Part(),
 		(&orders.Place{Frame: f, Orders: a.Orders, OrderMail: a.OrderMail, People: a.People, Ports: a.Ports}).Part(),
 		(&account.Place{Frame: f, Demo: o.Demo, Email: o.Email, Password: o.Password}).Part(),

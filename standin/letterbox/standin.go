@@ -25,7 +25,7 @@ func begin(b standin.Beside) (standin.Part, error) {
 		if b.Ports.Post, err = smtp.New(smtp.Server{Address: post.Addr().String()}); err != nil {
 			return standin.Part{}, err
 		}
-		b.Ports.Carrier = b.Origin
+		b.Ports.Carrier = "the letterbox, a stand-in at " + b.Origin
 	}
 	return standin.Part{
 		Handle: box.App().Handler(), Most: 16 << 10, Close: post.Close,
