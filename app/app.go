@@ -113,7 +113,7 @@ func New(w With) *App {
 	a.Results = &results.Reader{Store: w.Store, Drafts: a.Drafts, Log: w.Log}
 
 	a.Routes = &routes.Keeper{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, News: a.News, Pages: a.Pages, Publishing: a.Publishing}
-	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Mail: post, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
+	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render, Mail: post, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
 	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing}
 	a.Selling = &selling.Counter{Guide: a.Guide, Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
 	a.Orders = &orders.Office{Store: w.Store, Selling: a.Selling, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}

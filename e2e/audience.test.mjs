@@ -123,7 +123,7 @@ test('a newcomer makes a list, letters and a line, and a reader buys by the seco
   await page.waitForSelector('text=by the letter “The kite for it”')
   await accessible(page)
   await page.locator('.happened a', { hasText: /^order \d+/ }).click()
-  await page.waitForSelector('text=by the letter “The kite for it” of Into the dark')
+  await page.waitForSelector('text=by the second letter of Into the dark, “The kite for it”')
   await page.goto(program.studio('/audience'))
   await page.click('.beside >> text=Into the dark')
   await page.waitForSelector('text=1 orders')

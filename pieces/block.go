@@ -2,6 +2,7 @@ package pieces
 
 import (
 	"html/template"
+	"strings"
 
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
@@ -20,6 +21,7 @@ type Block struct {
 	Struck  *money.Money // a former price that is proved
 	Price   *money.Money
 	Points  []string
+	Rows    []facts.ToldRow
 }
 
 // BlockKind is how a block is set.
@@ -41,6 +43,7 @@ const (
 	Code     BlockKind = "code"
 	Points   BlockKind = "points"
 	Rule     BlockKind = "rule"
+	Rows     BlockKind = "rows" // of a table: what, and how much
 )
 
 // InLetters tells whether pieces of a kind can stand in a letter.
@@ -91,4 +94,9 @@ func (r *Registry) InLetters() map[string]bool {
 		}
 	}
 	return out
+}
+
+// Paragraph is plain words as copy of a letter, line by line.
+func Paragraph(words string) template.HTML {
+	return template.HTML("<p>" + strings.ReplaceAll(template.HTMLEscapeString(words), "\n", "<br>") + "</p>") //nolint:gosec // escaped
 }

@@ -20,7 +20,10 @@ type Addressed struct {
 	Name    string // of the person; empty: not known
 	Why     string // why they get it
 	From    string // who writes
-	Wishes  string // whole address of the page where they say what they want; empty: a proof
+	Wishes  string // whole address of the page where they say what they want; empty: a proof, or about an order
+	Order   string // what their order is called, where the letter is about one; empty: it is not
+	Counts  bool   // it bears a picture that tells when it is looked at
+	Sent    bool   // it goes to somebody, and is no proof
 }
 
 // Letter is a letter as it is sent.
@@ -47,9 +50,9 @@ func (r *Renderer) Letter(in Input, to Addressed) (Letter, error) {
 	c := r.Context(in)
 	c.Whole = func(href string) string { return whole(in.Origin, href, to.Posting) }
 	view := letterView{
-		Store: in.Facts.Store, Why: to.Why, Wishes: to.Wishes, Proof: to.Posting == "", Look: lookOf(in), Origin: in.Origin,
+		Store: in.Facts.Store, Why: to.Why, Wishes: to.Wishes, Proof: to.Posting == "" && !to.Sent, Owed: to.Order != "", Counts: seenAt(in.Origin, to), Look: lookOf(in), Origin: in.Origin,
 	}
-	person := map[string]string{"name": to.Name}
+	person := map[string]string{"name": to.Name, "order": to.Order}
 	for _, b := range r.Registry.Letter(c, in.Page) {
 		for i := range b.Pieces {
 			for j := range b.Pieces[i].Blocks {
@@ -87,11 +90,20 @@ func (r *Renderer) Letter(in Input, to Addressed) (Letter, error) {
 // letterView is what the template of letters shows.
 type letterView struct {
 	Subject, Preview, Why, Wishes, Holds, Origin string
+	Counts                                       string // address of the picture that tells when it is looked at; empty: none
 	Store                                        facts.Store
 	Bands                                        []letterBand
 	Look                                         letterLook
-	Proof                                        bool
+	Proof, Owed                                  bool
 	blocks                                       []pieces.Block
+}
+
+// seenAt is the address of the picture that tells when a letter is looked at.
+func seenAt(origin string, to Addressed) string {
+	if !to.Counts || to.Posting == "" {
+		return ""
+	}
+	return origin + "/letters/seen/" + to.Posting
 }
 
 // Imprint is who writes, by law.

@@ -1,6 +1,7 @@
 package render_test
 
 import (
+	"regexp"
 	"strings"
 	"testing"
 	"time"
@@ -8,6 +9,7 @@ import (
 	"chrysagon/core/check"
 	"chrysagon/core/facts"
 	m "chrysagon/core/manuscript"
+	"chrysagon/core/style"
 	"chrysagon/render"
 
 	"github.com/stretchr/testify/assert"
@@ -112,4 +114,44 @@ func TestALetterIsOfItsMoment(t *testing.T) {
 	later, err := r.Letter(render.Input{Page: letterOf(t, r), Title: "x", Facts: f, Moment: l.Until.Add(24 * time.Hour), Origin: "https://shop.example"}, render.Addressed{})
 	require.NoError(t, err)
 	assert.NotContains(t, later.Text, "Lisbon time at the latest")
+}
+
+// A picture that counts stands in a letter only where it was switched on, and never in a
+// proof or a mail about an order.
+func TestOnlyLettersThatCountBearAPicture(t *testing.T) {
+	assert.NotContains(t, writtenTo(t, render.Addressed{Posting: "p1"}).HTML, "/letters/seen/")
+	assert.Contains(t, writtenTo(t, render.Addressed{Posting: "p1", Counts: true}).HTML, `src="https://shop.example/letters/seen/p1"`)
+	assert.NotContains(t, writtenTo(t, render.Addressed{Counts: true}).HTML, "/letters/seen/")
+	assert.NotContains(t, writtenTo(t, render.Addressed{Order: "1000", Sent: true, Counts: true}).HTML, "/letters/seen/")
+}
+
+// In every house, by day and in the dark, words of a letter are read: 4.5 to 1 (WCAG 2.2,
+// success criterion 1.4.3).
+func TestLettersAreReadByDayAndInTheDark(t *testing.T) {
+	colour := func(hex string) style.Colour {
+		c, err := style.ParseColour(hex)
+		require.NoError(t, err)
+		return c
+	}
+	for _, h := range style.Houses {
+		f := world()
+		f.Store.House = h.House
+		r := renderer(t)
+		l, err := r.Letter(render.Input{Page: letterOf(t, r), Title: "x", Facts: f, Moment: noon, Origin: "https://shop.example"}, render.Addressed{Posting: "p1"})
+		require.NoError(t, err)
+		one := func(pattern string) style.Colour {
+			found := regexp.MustCompile(pattern).FindStringSubmatch(l.HTML)
+			require.NotNil(t, found, pattern)
+			return colour(found[1])
+		}
+		for what, pair := range map[string][2]style.Colour{
+			"words":                 {one(`class="in ink" style="[^"]*;color:(#\w+)`), one(`class="in ink" style="[^"]*background:(#\w+)`)},
+			"the footer":            {one(`class="quiet" style="[^"]*;color:(#\w+)`), one(`class="out" style="[^"]*background:(#\w+)`)},
+			"words in the dark":     {one(`\.ink\{color:(#\w+)`), one(`\.in\{background:(#\w+) !important\}`)},
+			"links in the dark":     {one(`\.ink a\{color:(#\w+)`), one(`\.in\{background:(#\w+) !important\}`)},
+			"the footer, when dark": {one(`\.quiet,\.quiet a\{color:(#\w+)`), one(`\.out\{background:(#\w+)`)},
+		} {
+			assert.GreaterOrEqual(t, style.Contrast(pair[0], pair[1]), 4.5, "%s, %s", h.Name, what)
+		}
+	}
 }

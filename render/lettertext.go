@@ -63,6 +63,19 @@ func plainBlock(b pieces.Block) string {
 		return lines(b.Text, b.Second)
 	case pieces.Points:
 		return "- " + strings.Join(b.Points, "\n- ")
+	case pieces.Rows:
+		var out []string
+		for _, r := range b.Rows {
+			row := "  " + r.Label
+			if r.Value != "" {
+				row += "  " + r.Value
+			}
+			if r.Href != "" {
+				row += "\n    " + r.Href
+			}
+			out = append(out, row)
+		}
+		return strings.Join(out, "\n")
 	case pieces.Rule:
 		return "* * *"
 	}

@@ -224,3 +224,47 @@ func TestFormsAreNotFooledAndDoNotCorrect(t *testing.T) {
 	assert.Equal(t, http.StatusSeeOther, send(url.Values{"email": {"ada@gmial.com"}, "use": {"ada@gmail.com"}}).Status)
 	assert.Equal(t, int64(1), m.Number("SELECT count(*) FROM contacts WHERE email = 'ada@gmail.com'"), "by a press")
 }
+
+// Whether a letter was looked at is counted only where the owner switched it on, once, and
+// by no HEAD; an address that was made up counts nothing.
+func TestWhoLooksIsCountedOnlyWhereItIsSwitchedOn(t *testing.T) {
+	m := openMailed(t)
+	ctx := context.Background()
+	m.on(ines)
+	m.Clock.Advance(24 * time.Hour)
+	letters := m.due(ines)
+	require.NotEmpty(t, letters)
+	assert.NotContains(t, letters[0].HTML, "/letters/seen/")
+	id := letters[0].ID
+	b := m.Browser()
+	look := func(id string) {
+		page := b.Get("/letters/seen/" + id)
+		assert.Equal(t, http.StatusOK, page.Status)
+		assert.Equal(t, "image/gif", page.Header.Get("Content-Type"))
+	}
+	look(id)
+	assert.Zero(t, m.Number("SELECT count(opened_at) FROM postings WHERE id = $1", id), "it is off")
+	require.NoError(t, m.App.Audience.CountOpens(ctx, true))
+	head, err := http.NewRequestWithContext(t.Context(), http.MethodHead, m.App.Origins.Shop+"/letters/seen/"+id, nil)
+	require.NoError(t, err)
+	b.Do(head)
+	look("nothing")
+	assert.Zero(t, m.Number("SELECT count(opened_at) FROM postings"))
+	look(id)
+	look(id)
+	assert.Equal(t, int64(1), m.Number("SELECT count(opened_at) FROM postings WHERE id = $1", id))
+	m.Clock.Advance(24 * time.Hour)
+	letters = m.due(ines)
+	require.NotEmpty(t, letters)
+	assert.Contains(t, letters[0].HTML, "/letters/seen/"+letters[0].ID)
+	r, err := m.App.Results.Results(ctx, "frost-lanterns", m.Clock.Now().AddDate(0, 0, -3))
+	require.NoError(t, err)
+	require.NotEmpty(t, r.Letters)
+	for _, l := range r.Letters {
+		if l.ID == "what-the-wind-says" {
+			assert.Equal(t, int64(1), l.Opened)
+			assert.Equal(t, "Seven knots", l.Line)
+			assert.Equal(t, 1, l.Nth)
+		}
+	}
+}

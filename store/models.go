@@ -28,6 +28,7 @@ type Shop struct {
 	SealKey      []byte
 	Country      string
 	Countries    StringList `gorm:"type:text[]"`
+	CountOpens   bool       // letters bear a picture that tells when they are looked at
 	TaxIncluded  bool
 	FloorPercent decimal.Decimal
 	Struck       JSON `gorm:"type:jsonb;default:'{}'"`

@@ -89,6 +89,7 @@ type Posting struct {
 	SentAt      *time.Time
 	Dropped     string
 	ClickedAt   *time.Time
+	OpenedAt    *time.Time // first, as a guess
 }
 
 // Segment is people picked by a sentence; package segment reads its rule.

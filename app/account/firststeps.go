@@ -17,7 +17,7 @@ type FirstStep struct {
 func (a *Accounts) FirstSteps(ctx context.Context) ([]FirstStep, error) {
 	var has struct{ Editions, Goods, Rates, Zones, Pages bool }
 	err := a.Store.On(ctx).Raw(`SELECT EXISTS (SELECT FROM editions) AS editions, EXISTS (SELECT FROM variants) AS goods, EXISTS (SELECT FROM tax_rates) AS rates,
-		EXISTS (SELECT FROM shipping_zones) AS zones, EXISTS (SELECT FROM pages WHERE aside_at IS NULL AND purpose <> 'letter') AS pages`).Scan(&has).Error
+		EXISTS (SELECT FROM shipping_zones) AS zones, EXISTS (SELECT FROM pages WHERE aside_at IS NULL AND NOT by_mail) AS pages`).Scan(&has).Error
 	if err != nil || has.Editions {
 		return nil, err
 	}

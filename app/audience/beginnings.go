@@ -41,7 +41,7 @@ func (b Beginnings) Name(one followup.Begin) string {
 // Beginnings lists them: joining its list first, then each kind with any of it, and each.
 func (a *Audience) Beginnings(ctx context.Context, campaignID string) (Beginnings, error) {
 	out := Beginnings{{Begin: followup.Begin{What: followup.Joined}}}
-	holds := `SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND purpose <> 'letter' AND manuscript::text LIKE @kind ORDER BY name LIMIT @most`
+	holds := `SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND NOT by_mail AND manuscript::text LIKE @kind ORDER BY name LIMIT @most`
 	for _, kind := range []struct {
 		what followup.Happening
 		any  bool

@@ -30,7 +30,7 @@ func (a *Audience) letter(ctx context.Context, base ports.Letter, p store.Postin
 		return base, still{}, err
 	}
 	wishes := a.wishes(shop.SealKey, who.ID, list.ID)
-	drawn, err := a.Written(page, f, render.Addressed{Posting: p.ID, Name: who.Name, Why: list.Why, From: base.FromName, Wishes: wishes})
+	drawn, err := a.Written(page, f, render.Addressed{Posting: p.ID, Name: who.Name, Why: list.Why, From: base.FromName, Wishes: wishes, Counts: shop.CountOpens})
 	if err != nil {
 		return base, still{}, err
 	}
@@ -104,4 +104,19 @@ func (a *Audience) Clicked(ctx context.Context, postingID, visitor string) error
 		return fmt.Errorf("note who came by a letter: %w", err)
 	}
 	return nil
+}
+
+// Opened notes that the picture of a letter was loaded, the first time, where the owner has
+// switched that on. It is a guess: programs load pictures that nobody sees, and keep others.
+func (a *Audience) Opened(ctx context.Context, postingID string) error {
+	err := a.Store.On(ctx).Exec("UPDATE postings SET opened_at = coalesce(opened_at, ?) WHERE id = ? AND sent_at IS NOT NULL AND (SELECT count_opens FROM store)", a.Store.Now(), postingID).Error
+	if err != nil {
+		return fmt.Errorf("note that a letter was looked at: %w", err)
+	}
+	return nil
+}
+
+// CountOpens switches the pictures on or off that tell when letters are looked at.
+func (a *Audience) CountOpens(ctx context.Context, on bool) error {
+	return a.Store.On(ctx).Exec("UPDATE store SET count_opens = ?", on).Error
 }

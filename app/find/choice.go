@@ -20,7 +20,7 @@ func (f *Finder) BandChoices(ctx context.Context, campaignID string) (BandChoice
 	var b BandChoices
 	err := f.Store.On(ctx).Raw("SELECT id, name FROM deadlines ORDER BY at NULLS LAST, name LIMIT 200").Scan(&b.Deadlines).Error
 	if err == nil {
-		err = f.Store.On(ctx).Raw("SELECT id, name FROM pages WHERE campaign_id = ? AND aside_at IS NULL AND purpose <> 'letter' ORDER BY name", campaignID).Scan(&b.Pages).Error
+		err = f.Store.On(ctx).Raw("SELECT id, name FROM pages WHERE campaign_id = ? AND aside_at IS NULL AND NOT by_mail ORDER BY name", campaignID).Scan(&b.Pages).Error
 	}
 	if err == nil {
 		err = f.Store.On(ctx).Raw("SELECT id, name FROM shelves ORDER BY name, id LIMIT 200").Scan(&b.Shelves).Error

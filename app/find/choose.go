@@ -41,7 +41,7 @@ func (f *Finder) ChooseGoods(ctx context.Context, find string) (assortment.Goods
 func (f *Finder) ChoosePages(ctx context.Context, campaignID, find string) ([]PageChoice, error) {
 	var list []PageChoice
 	err := f.Store.On(ctx).Raw(`SELECT p.id, p.name, c.name AS campaign FROM pages p JOIN campaigns c ON c.id = p.campaign_id
-		WHERE p.aside_at IS NULL AND p.purpose <> 'letter' AND (p.name ILIKE @q OR p.address ILIKE @q) ORDER BY (c.id = @campaign) DESC, c.name, p.name LIMIT @most`,
+		WHERE p.aside_at IS NULL AND NOT p.by_mail AND (p.name ILIKE @q OR p.address ILIKE @q) ORDER BY (c.id = @campaign) DESC, c.name, p.name LIMIT @most`,
 		map[string]any{"q": store.Pattern(find), "campaign": campaignID, "most": chosenFrom}).Scan(&list).Error
 	return list, err
 }

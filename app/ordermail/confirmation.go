@@ -28,8 +28,19 @@ func (w *Writer) Announce(tx *gorm.DB, o store.Order, p store.Payment) error {
 	if p.Kind == order.AsUpsell {
 		subject = fmt.Sprintf("Added to your order %d at ", *o.Number)
 	}
+	var shop string
+	if err := tx.Raw("SELECT name FROM store").Scan(&shop).Error; err != nil {
+		return fmt.Errorf("read the store's name: %w", err)
+	}
+	subject += shop
+	if p.Kind != order.AsUpsell { // what was added later says so
+		var err error
+		if subject, err = w.titled(tx, "confirmation", o, subject); err != nil {
+			return err
+		}
+	}
 	err := tx.Exec(`INSERT INTO mails (id, order_id, payment_id, sender, subject)
-		SELECT ?, ?, ?, name || ' <' || contact_email || '>', ?::text || name FROM store`, p.ID, o.ID, p.ID, subject).Error
+		SELECT ?, ?, ?, name || ' <' || contact_email || '>', ?::text FROM store`, p.ID, o.ID, p.ID, subject).Error
 	if err != nil {
 		return fmt.Errorf("write down the mail: %w", err)
 	}

@@ -41,21 +41,13 @@ func writeSent(m store.Mail, o store.Order, p store.Parcel, f *facts.Order, s fa
 }
 
 // writeRefund tells a buyer what goes back.
-func writeRefund(m store.Mail, o store.Order, parts []store.RefundPart, reason string, byHand bool, s facts.Store, shop string) ports.Letter {
-	sum := money.Of(0, o.Currency)
-	for _, p := range parts {
-		sum.Minor += p.AmountMinor
-	}
+func (a about) writeRefund() ports.Letter {
 	var text strings.Builder
-	way := "goes back to the card it was paid with. How soon it shows there is up to your bank."
-	if byHand {
-		way = "goes back to you, by the way you paid it."
+	fmt.Fprintf(&text, "Dear %s,\n\nof your order %d, %s %s\n", a.order.Name, *a.order.Number, a.back, strings.TrimPrefix(backWay(a.byHand), "It "))
+	if a.why != "" {
+		fmt.Fprintf(&text, "\nReason: %s\n", a.why)
 	}
-	fmt.Fprintf(&text, "Dear %s,\n\nof your order %d, %s %s\n", o.Name, *o.Number, sum, way)
-	if reason != "" {
-		fmt.Fprintf(&text, "\nReason: %s\n", reason)
-	}
-	return closed(&text, m, o, s, shop)
+	return closed(&text, a.mail, a.order, a.store, a.shop)
 }
 
 // closed ends a letter to a buyer.
@@ -77,31 +69,53 @@ func (w *Writer) letterOf(ctx context.Context, m store.Mail, o store.Order) (por
 	if err != nil {
 		return ports.Letter{}, err
 	}
-	s := w.Facts.StoreFacts(shop)
+	a := about{mail: m, order: o, facts: f, store: w.Facts.StoreFacts(shop), shop: w.Origins.Shop}
+	if err := w.read(ctx, &a); err != nil {
+		return ports.Letter{}, err
+	}
+	if own, has, err := w.written(ctx, a); err != nil || has {
+		return own, err
+	}
 	switch m.Kind {
 	case "awaits":
-		return writeAwaits(m, o, f, s, w.Origins.Shop), nil
+		return writeAwaits(m, o, f, a.store, a.shop), nil
 	case "download":
-		return writeDownload(m, o, f, s, w.Origins.Shop), nil
+		return writeDownload(m, o, f, a.store, a.shop), nil
 	case "lapsed":
-		return writeLapsed(m, o, s, w.Origins.Shop), nil
+		return writeLapsed(m, o, a.store, a.shop), nil
 	case "sent":
-		p, err := store.One[store.Parcel](w.Store.On(ctx).Where("id = ?", m.ID), "There is no such parcel.")
-		return writeSent(m, o, p, f, s, w.Origins.Shop), err
+		return writeSent(m, o, a.parcel, f, a.store, a.shop), nil
 	case "refund":
-		r, err := store.One[store.Refund](w.Store.On(ctx).Where("id = ?", m.ID), "There is no such refund.")
+		return a.writeRefund(), nil
+	}
+	return write(m, o, f, a.store, a.shop)
+}
+
+// read reads what only some mails are about: the parcel, or what goes back.
+func (w *Writer) read(ctx context.Context, a *about) error {
+	db := w.Store.On(ctx)
+	var err error
+	switch a.mail.Kind {
+	case "sent":
+		a.parcel, err = store.One[store.Parcel](db.Where("id = ?", a.mail.ID), "There is no such parcel.")
+	case "refund":
+		r, err := store.One[store.Refund](db.Where("id = ?", a.mail.ID), "There is no such refund.")
 		if err != nil {
-			return ports.Letter{}, err
+			return err
 		}
 		var parts []store.RefundPart
-		err = w.Store.On(ctx).Where("refund_id = ? AND state = 'refunded'", m.ID).Find(&parts).Error
-		if err != nil {
-			return ports.Letter{}, err
+		if err := db.Where("refund_id = ? AND state = 'refunded'", a.mail.ID).Find(&parts).Error; err != nil {
+			return err
 		}
-		way, err := factbook.PaidBy(w.Store.On(ctx), o.ID)
-		return writeRefund(m, o, parts, r.Reason, way.ByHand(), s, w.Origins.Shop), err
+		a.back, a.why = money.Of(0, a.order.Currency), r.Reason
+		for _, p := range parts {
+			a.back.Minor += p.AmountMinor
+		}
+		way, err := factbook.PaidBy(db, a.order.ID)
+		a.byHand = way.ByHand()
+		return err
 	}
-	return write(m, o, f, s, w.Origins.Shop)
+	return err
 }
 
 // TellOwner is the job that tells the owner of one order.

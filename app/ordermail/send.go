@@ -10,7 +10,11 @@ import (
 
 // MailOf writes down a mail to an order's buyer and puts its sending into the queue.
 func (w *Writer) MailOf(tx *gorm.DB, o store.Order, id, kind, subject string) error {
-	err := tx.Exec(`INSERT INTO mails (id, order_id, kind, sender, subject) SELECT ?, ?, ?, name || ' <' || contact_email || '>', ? FROM store`, id, o.ID, kind, subject).Error
+	subject, err := w.titled(tx, kind, o, subject)
+	if err != nil {
+		return err
+	}
+	err = tx.Exec(`INSERT INTO mails (id, order_id, kind, sender, subject) SELECT ?, ?, ?, name || ' <' || contact_email || '>', ? FROM store`, id, o.ID, kind, subject).Error
 	if err != nil {
 		return fmt.Errorf("write down the mail: %w", err)
 	}

@@ -41,6 +41,7 @@ type WholeOrder struct {
 	Page      string
 	Letter    string // the subject of the letter by which it came; empty: by none
 	Line      string // the follow-up that the letter is of
+	Nth       int    // its place in that, from 1
 }
 
 // OrderedLine is one line of an order with why it cost what it did.
@@ -99,12 +100,16 @@ func (office *Office) WholeOrder(ctx context.Context, id string) (WholeOrder, er
 		return w, err
 	}
 	if w.Order.PostingID != nil {
-		var by struct{ Letter, Line string }
-		err := db.Raw("SELECT p.subject AS letter, coalesce(f.name, '') AS line FROM postings p LEFT JOIN followups f ON f.id = p.followup_id WHERE p.id = ?", *w.Order.PostingID).Scan(&by).Error
+		var by struct {
+			Letter, Line string
+			Nth          int
+		}
+		err := db.Raw(`SELECT p.subject AS letter, coalesce(f.name, '') AS line, coalesce(step.nth, 0) AS nth FROM postings p LEFT JOIN followups f ON f.id = p.followup_id
+			LEFT JOIN LATERAL (SELECT nth FROM jsonb_array_elements(f.line -> 'steps') WITH ORDINALITY AS step(of, nth) WHERE step.of ->> 'letter' = p.letter_id LIMIT 1) step ON true WHERE p.id = ?`, *w.Order.PostingID).Scan(&by).Error
 		if err != nil {
 			return w, err
 		}
-		w.Letter, w.Line = by.Letter, by.Line
+		w.Letter, w.Line, w.Nth = by.Letter, by.Line, by.Nth
 	}
 	if order.State(w.Order.State) == order.Paid {
 		_, parts, err := refundable(db, w.Order)

@@ -176,6 +176,9 @@ func (ps *Pages) pageOf(in NewPage, tree manuscript.Page) (store.Page, error) {
 	if in.Purpose == purpose.Product {
 		title = manuscript.NameHere
 	}
+	if t, known := all.TemplateOf(in.Template); known && purpose.Of(in.Purpose).Order != "" {
+		title = t.Title // the subject, which names the order
+	}
 	return store.Page{
 		ID: store.NewID(), CampaignID: in.CampaignID, Name: in.Name, Purpose: in.Purpose, Address: in.Address, Title: title,
 		Manuscript: raw, Layout: in.Layout, Template: in.Template, CreatedAt: ps.Store.Now(),

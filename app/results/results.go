@@ -41,6 +41,7 @@ type Results struct {
 	Taken    int64       // of them, those who accepted
 	Daily    []Day
 	Latest   []Sale
+	Letters  []Letter
 	Beside   []Seen // live pages of the campaign that stand outside its funnel
 }
 
@@ -107,6 +108,9 @@ func (reader *Reader) Results(ctx context.Context, campaignID string, since time
 		return r, err
 	}
 	if r.Latest, err = reader.latest(ctx, campaignID, shop.Currency); err != nil {
+		return r, err
+	}
+	if r.Letters, err = reader.letters(ctx, campaignID, since, shop.Currency); err != nil {
 		return r, err
 	}
 	r.Beside, err = reader.beside(ctx, campaignID, since)

@@ -5,6 +5,7 @@ import (
 
 	"chrysagon/core/mailing"
 	"chrysagon/core/manuscript"
+	"chrysagon/core/purpose"
 	"chrysagon/core/rich"
 )
 
@@ -17,7 +18,7 @@ const (
 )
 
 // ofLetters are the checks of what goes out by mail.
-var ofLetters = []func(Page) []Finding{subject, written, unmailable, holes, leadsOn, overlong, pictures, deadlines, links, codes, unchanged}
+var ofLetters = []func(Page) []Finding{subject, written, unmailable, receipts, holes, leadsOn, overlong, pictures, deadlines, links, codes, unchanged}
 
 // subject looks at what an inbox shows of a letter: its subject, and the line after it.
 func subject(p Page) []Finding {
@@ -71,6 +72,24 @@ func unmailable(p Page) []Finding {
 		}
 	})
 	return out
+}
+
+// receipts looks at what is computed of an order: its mails must say it, and other letters
+// have none.
+func receipts(p Page) []Finding {
+	about, found := purpose.Of(p.Purpose).Order, ""
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		if p.of(piece).Listed {
+			found = piece.ID
+		}
+	})
+	switch {
+	case about == "" && found != "":
+		return []Finding{{What: "“What was bought” stands in a letter that is about no order; it is left out.", Remedy: "Take it out.", PieceID: found, Gravity: Mend}}
+	case about != "" && about != "lapsed" && found == "":
+		return []Finding{{What: "The mail does not say what it is about: “What was bought” is missing, which holds what is computed.", Remedy: "Put it in.", Gravity: Stops}}
+	}
+	return nil
 }
 
 // holes finds fields of the person that say nothing for when they are not known.

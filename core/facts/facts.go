@@ -178,6 +178,21 @@ type Order struct {
 	Mails  []Mail
 	Awaits *Awaits // nil: it is paid
 	Holds  Holding
+	Told   *Told // what a mail of the order says; nil: it is shown on a page
+}
+
+// Told is what is computed of one mail of an order, whatever words stand around it.
+type Told struct {
+	Rows  []ToldRow // what was bought, and what it comes to
+	Words []string  // what else must be said, a paragraph each
+	Links []ToldRow // where it leads
+}
+
+// ToldRow is one row of it, or one link.
+type ToldRow struct {
+	Label, Value string
+	Strong       bool
+	Href         string // empty: none
 }
 
 // Holding is what an order holds. It can be several at once.

@@ -7,7 +7,7 @@ import (
 
 // field is a field of the person in a text: its name and what stands there when it is not
 // known, as in {name|friend}.
-var field = regexp.MustCompile(`\{(name)(?:\|([^{}|]{0,60}))?\}`)
+var field = regexp.MustCompile(`\{(name|order)(?:\|([^{}|]{0,60}))?\}`)
 
 // Fill puts what is known of a person into a text, or what it says for when it is not. with
 // prepares a value for where it is put; nil: it stays as it is. A value is put in once: a
@@ -31,7 +31,7 @@ func Fill(text string, person map[string]string, with func(string) string) strin
 func Unknown(text string) []string {
 	var out []string
 	for _, parts := range field.FindAllStringSubmatch(text, -1) {
-		if strings.TrimSpace(parts[2]) == "" {
+		if parts[1] == "name" && strings.TrimSpace(parts[2]) == "" { // what an order is called is always known
 			out = append(out, parts[0])
 		}
 	}

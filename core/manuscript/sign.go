@@ -19,15 +19,15 @@ const MostTyped = 4
 
 // SignOf reads a sign; false for what is none.
 func SignOf(text string) (Signed, bool) {
+	text = strings.TrimSpace(text)
 	if id, is := strings.CutPrefix(text, pictured); is {
 		return Signed{Picture: id}, identifier.MatchString(id)
 	}
 	if identifier.MatchString(text) {
 		return Signed{Icon: text}, true
 	}
-	typed := strings.TrimSpace(text)
-	n := utf8.RuneCountInString(typed)
-	return Signed{Typed: typed}, n >= 1 && n <= MostTyped && utf8.ValidString(typed) && !strings.ContainsFunc(typed, func(r rune) bool { return unicode.IsControl(r) || unicode.IsSpace(r) })
+	n := utf8.RuneCountInString(text)
+	return Signed{Typed: text}, n >= 1 && n <= MostTyped && utf8.ValidString(text) && !strings.ContainsFunc(text, func(r rune) bool { return unicode.IsControl(r) || unicode.IsSpace(r) })
 }
 
 // String is the sign as it is stored.

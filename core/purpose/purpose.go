@@ -20,6 +20,7 @@ type Purpose struct {
 	Menu  bool              // the store's menus lead to it
 	Foot  bool              // the store's footers do
 	Mail  bool              // it is no page: it goes to people by mail
+	Order string            // the kind of an order's own mail that it writes; empty: it is none
 }
 
 // Letter is the purpose of what goes to people by mail.
@@ -46,12 +47,33 @@ var All = []Purpose{
 	{Name: "contact", Title: "contact page", What: "says how to reach the store", Menu: true},
 	{Name: "legal", Title: "legal page", What: "privacy, terms or a disclaimer", Foot: true},
 	{Name: Letter, Title: "letter", What: "goes to people on a list, by mail", Mail: true},
+	{Name: "mail_confirmation", Title: "order’s confirmation", What: "goes to who has paid", Mail: true, Order: "confirmation"},
+	{Name: "mail_awaits", Title: "mail of an order to be paid", What: "says how an order is paid that waits for it", Mail: true, Order: "awaits"},
+	{Name: "mail_sent", Title: "mail of a parcel", What: "goes with each parcel", Mail: true, Order: "sent"},
+	{Name: "mail_refund", Title: "mail of money back", What: "says what goes back", Mail: true, Order: "refund"},
+	{Name: "mail_download", Title: "mail of downloads", What: "hands downloads out once more", Mail: true, Order: "download"},
+	{Name: "mail_lapsed", Title: "mail of an order given up", What: "goes where the money did not come in time", Mail: true, Order: "lapsed"},
 	{Name: "plain", Title: "page", What: "anything else"},
 }
 
 // Pages are the purposes of what is a page.
 func Pages() []Purpose {
 	return slices.DeleteFunc(slices.Clone(All), func(p Purpose) bool { return p.Mail })
+}
+
+// Orders are the purposes of the mails of orders.
+func Orders() []Purpose {
+	return slices.DeleteFunc(slices.Clone(All), func(p Purpose) bool { return p.Order == "" })
+}
+
+// OfOrder is the purpose of a kind of an order's mails.
+func OfOrder(kind string) Purpose {
+	for _, p := range Orders() {
+		if p.Order == kind {
+			return p
+		}
+	}
+	return Of("")
 }
 
 // Of returns the purpose of that name; an unknown one is a plain page.

@@ -60,7 +60,7 @@ func TestTemplatesAreWholePages(t *testing.T) {
 	}
 	for _, p := range purpose.All {
 		if p.Name != "plain" {
-			assert.True(t, slices.ContainsFunc(slices.Concat(list, all.Letters()), func(tpl all.Template) bool { return tpl.Purpose == p.Name }), "no template for a %s", p.Title)
+			assert.True(t, slices.ContainsFunc(slices.Concat(list, all.Letters(), all.OrderMails()), func(tpl all.Template) bool { return tpl.Purpose == p.Name }), "no template for a %s", p.Title)
 		}
 	}
 }
@@ -131,10 +131,10 @@ func TestLettersAreWholeLetters(t *testing.T) {
 	registry, err := all.Registry()
 	require.NoError(t, err)
 	mailable := registry.InLetters()
-	for _, tpl := range all.Letters() {
+	for _, tpl := range slices.Concat(all.Letters(), all.OrderMails()) {
 		found, ok := all.TemplateOf(tpl.Name)
 		require.True(t, ok, tpl.Name)
-		assert.Equal(t, purpose.Letter, found.Purpose)
+		assert.True(t, purpose.Of(found.Purpose).Mail)
 		page := tpl.Page(registry.Schema(), ids())
 		require.NoError(t, registry.Schema().Validate(page), tpl.Name)
 		headlines := 0

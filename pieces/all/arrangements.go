@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	m "chrysagon/core/manuscript"
+	page "chrysagon/core/purpose"
 	"chrysagon/core/style"
 )
 
@@ -91,8 +92,11 @@ var made = map[string][]string{
 
 // ArrangementsFor lists the bands that pages of a purpose are made of, and all
 // others.
-func ArrangementsFor(purpose string) (fitting, others []Arrangement) {
-	list := Arrangements()
+func ArrangementsFor(name string) (fitting, others []Arrangement) {
+	list, purpose := Arrangements(), name
+	if page.Of(name).Order != "" { // the mails of orders are made of what letters are
+		purpose = page.Letter
+	}
 	for _, name := range made[purpose] {
 		if i := slices.IndexFunc(list, func(a Arrangement) bool { return a.Name == name }); i >= 0 {
 			fitting = append(fitting, list[i])

@@ -39,7 +39,7 @@ var Moods = []string{"quiet", "warm", "lively", "festive", "plain"}
 
 // TemplateOf returns the template of that name.
 func TemplateOf(name string) (Template, bool) {
-	list := append(Templates(), Letters()...)
+	list := slices.Concat(Templates(), Letters(), OrderMails())
 	i := slices.IndexFunc(list, func(t Template) bool { return t.Name == name })
 	if i < 0 {
 		return Template{}, false

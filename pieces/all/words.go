@@ -13,7 +13,7 @@ import (
 // say what a band is are no content and not among them.
 var Words = sync.OnceValue(func() map[string]bool {
 	words := map[string]bool{}
-	for _, t := range slices.Concat(Templates(), Letters()) {
+	for _, t := range slices.Concat(Templates(), Letters(), OrderMails()) {
 		for _, b := range t.Bands {
 			for _, c := range b.Columns {
 				for _, p := range c.Pieces {

@@ -4,6 +4,8 @@ package receipt
 
 import (
 	"embed"
+	"fmt"
+	"html/template"
 	"time"
 
 	"chrysagon/core/facts"
@@ -26,7 +28,8 @@ var Kind = pieces.Kind{
 			{Name: "do", Label: "What to do", Type: m.Line, Empty: "What the buyer does with it"},
 		}},
 	}},
-	Files: files,
+	Files:  files,
+	Letter: letter,
 	View: func(c *pieces.Context, p m.Piece) any {
 		order := c.Facts.Order
 		if order == nil {
@@ -43,6 +46,42 @@ var Kind = pieces.Kind{
 	Tell: func(*pieces.Context, m.Piece) pieces.Telling {
 		return pieces.Say("receipt", "What was bought", ", the total, and which mail comes from whom")
 	},
+}
+
+// letter is what is computed of the order that a mail is about.
+func letter(c *pieces.Context, _ m.Piece) []pieces.Block {
+	told := toldOf(c)
+	if told == nil {
+		return nil
+	}
+	var out []pieces.Block
+	if len(told.Rows) > 0 {
+		out = append(out, pieces.Block{As: pieces.Rows, Rows: told.Rows})
+	}
+	for _, words := range told.Words {
+		out = append(out, pieces.Block{As: pieces.Copy, Copy: pieces.Paragraph(words)})
+	}
+	for _, l := range told.Links {
+		out = append(out, pieces.Block{As: pieces.Press, Text: l.Label, Href: template.URL(l.Href)}) //nolint:gosec // of the order's own page
+	}
+	return out
+}
+
+// toldOf is what the mail of an order says; in a proof, that of an example.
+func toldOf(c *pieces.Context) *facts.Told {
+	if c.Facts.Order != nil {
+		return c.Facts.Order.Told
+	}
+	if !c.Proof {
+		return nil
+	}
+	o := example(c)
+	told := &facts.Told{Words: []string{"An example; each buyer reads of their own order here."}, Links: []facts.ToldRow{{Label: "See your order"}}}
+	for _, l := range o.Lines {
+		told.Rows = append(told.Rows, facts.ToldRow{Label: fmt.Sprintf("%d × %s", l.Quantity, l.Name), Value: l.Total.String()})
+	}
+	told.Rows = append(told.Rows, facts.ToldRow{Label: "Paid", Value: o.Total.String(), Strong: true})
+	return told
 }
 
 // other is a mail that another service sends after an order, in the owner's words.

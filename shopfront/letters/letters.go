@@ -23,6 +23,7 @@ type Letters struct {
 // is read by scanners too. Ending letters takes no cookie and no origin, because a mail
 // program posts it by itself (RFC 8058, section 3.2).
 func (l *Letters) Part(out fiber.Router, limits frame.Limits) {
+	out.Get("/letters/seen/:posting", limits.Links, l.seen)
 	out.Get("/letters/:pass", limits.Links, l.wishes)
 	out.Post("/letters/:pass", limits.Forms, l.SameSite, l.prefer)
 	out.Get("/letters/:pass/confirm", limits.Links, l.ask)
@@ -109,4 +110,19 @@ func (l *Letters) prefer(c fiber.Ctx) error {
 		return err
 	}
 	return l.show(c, "Your letters", "It is done, and holds at once.", false)
+}
+
+// nothing is a picture of one point that is not seen (GIF89a).
+var nothing = []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\x00\x00\x00!\xf9\x04\x01\x00\x00\x00\x00,\x00\x00\x00\x00\x01\x00\x01\x00\x00\x02\x02D\x01\x00;")
+
+// seen notes that the picture of a letter was loaded, where the owner counts that.
+func (l *Letters) seen(c fiber.Ctx) error {
+	if c.Method() == fiber.MethodGet {
+		if err := l.Audience.Opened(c, strings.Clone(c.Params("posting"))); err != nil {
+			return err
+		}
+	}
+	c.Set("Cache-Control", "no-store")
+	c.Set("X-Robots-Tag", "noindex")
+	return c.Type("gif").Send(nothing)
 }

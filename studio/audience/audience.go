@@ -40,6 +40,7 @@ type shown struct {
 	Came    []cameOf
 	Sum     string // what came of the whole line
 	Unsent  bool   // no mail server is set
+	Owed    []owed // the mails of orders
 	names   audience.Beginnings
 }
 
@@ -100,6 +101,9 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 		return s, refusal.Of(refusal.ErrNotFound, "There is no such follow-up in this campaign.")
 	}
 	s.Unsent = p.Audience.Ports.Post == nil
+	if s.Owed, err = p.owed(c); err != nil {
+		return s, err
+	}
 	s.names, err = p.Audience.Beginnings(c, frame.AtHand(c))
 	s.Begins, s.Goods = grouped(s.names)
 	return s, err
@@ -186,7 +190,13 @@ func came(l audience.Line, currency string) ([]cameOf, string) {
 // newLetter makes a letter of a template and opens it.
 func (p *Place) newLetter(c fiber.Ctx) error {
 	name := frame.Typed(c, "name")
-	d, faults, err := p.Pages.AddPage(c, pages.NewPage{CampaignID: frame.AtHand(c), Purpose: purpose.Letter, Name: name, Layout: "bare", Template: frame.Typed(c, "template")})
+	template, writes := frame.Typed(c, "template"), purpose.Letter
+	for _, t := range all.OrderMails() {
+		if t.Name == template {
+			writes = t.Purpose
+		}
+	}
+	d, faults, err := p.Pages.AddPage(c, pages.NewPage{CampaignID: frame.AtHand(c), Purpose: writes, Name: name, Layout: "bare", Template: template})
 	if err != nil {
 		return err
 	}

@@ -67,6 +67,7 @@ func (p *Place) signedIn(in fiber.Router) {
 	in.Post("/audience/people/:id/lift", p.lift)
 	in.Get("/audience/sending", p.sending)
 	in.Post("/audience/sending/key", p.makeKey)
+	in.Post("/audience/sending/opens", p.countOpens)
 	in.Post("/audience/followups", p.saveLine)
 	in.Post("/audience/followups/:id/begins", p.begins)
 	in.Post("/audience/followups/:id/remove", p.removeLine)

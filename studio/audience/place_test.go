@@ -22,13 +22,13 @@ func TestTheLineIsDrawnWithItsDays(t *testing.T) {
 	}
 	late := d.Get(d.At("/audience?at=2026-11-26T14:05")).Words()
 	assert.Contains(t, late, "“Until midnight”, Sun 29 Nov, 17:00: it would come after the end.")
-	for _, path := range []string{"/audience/people", "/audience/people?q=ana&did=on_list&of=the-guide", "/audience/people?did=not:spent&least=x&days=y&since=z", "/audience/lists/the-guide", "/audience/lists/new", "/audience?followup=new", "/audience/people.csv", "/pages/two-bridles", "/pages/two-bridles/proof", "/pages/two-bridles/proof?plain=1"} {
+	for _, path := range []string{"/audience/people", "/audience/people?q=ana&did=on_list&of=the-guide", "/audience/people?did=not:spent&least=x&days=y&since=z", "/audience/lists/the-guide", "/audience/lists/new", "/audience?followup=new", "/audience/people.csv", "/pages/two-bridles", "/pages/two-bridles/proof", "/pages/two-bridles/proof?as=text"} {
 		assert.Equal(t, http.StatusOK, d.Get(d.At(path)).Status, path)
 	}
 	assert.Less(t, d.Get(d.At("/audience/people?q=%ff&did=%27&of=%ff&did=bought&of=%ff&days=9999999999999999999")).Status, http.StatusInternalServerError)
 	assert.Equal(t, http.StatusNotFound, d.Get(d.At("/audience?followup=nothing")).Status)
 	assert.NotContains(t, d.Get(d.At("/pages")).Body, "Two bridles", "letters stand in Audience")
-	assert.Contains(t, d.Get(d.At("/pages/two-bridles/proof?plain=1")).Body, "Ember 180")
+	assert.Contains(t, d.Get(d.At("/pages/two-bridles/proof?as=text")).Body, "Ember 180")
 }
 
 // A newcomer makes a list for a form, letters, and a line; what cannot be is said, and

@@ -78,11 +78,18 @@ func (p *Place) sending(c fiber.Ctx) error {
 		return err
 	}
 	s.Back, s.Complained = shareOf(sums[bounce.ForGood], s.Sent, muchBack), shareOf(sums[bounce.Complaint], s.Sent, muchComplained)
-	return p.Show(c, "sending", "Audience", map[string]any{"Title": "How letters go out", "S": s, "Zone": shop.Zone})
+	return p.Show(c, "sending", "Audience", map[string]any{"Title": "How letters go out", "S": s, "Zone": shop.Zone, "Opens": shop.CountOpens})
 }
 
 func (p *Place) makeKey(c fiber.Ctx) error {
 	if err := p.Mail.MakeKey(c); err != nil {
+		return err
+	}
+	return frame.SeeOther(c, "/audience/sending")
+}
+
+func (p *Place) countOpens(c fiber.Ctx) error {
+	if err := p.Audience.CountOpens(c, frame.Typed(c, "on") != ""); err != nil {
 		return err
 	}
 	return frame.SeeOther(c, "/audience/sending")

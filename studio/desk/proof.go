@@ -69,7 +69,7 @@ func (place *Place) parts(d proof.Draw, has known) (proofParts, error) {
 	var err error
 	if d.Mails() {
 		var l render.Letter
-		l, err = place.Render.Letter(d.Input, proof.Reader)
+		l, err = place.Render.Letter(d.Input, d.Reader())
 		bands, css = l.Bands, l.Style
 	} else {
 		bands, err = place.Render.Bands(d.Context, d.Input.Page)

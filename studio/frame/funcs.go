@@ -38,7 +38,7 @@ func (f *Frame) funcs() template.FuncMap {
 			}
 			return money.Of(*minor, f.Currency()).String()
 		},
-		"count": words.Count, "a": words.A, "leadkind": lead.Words, "country": address.NameOf,
+		"count": words.Count, "nth": words.Nth, "a": words.A, "leadkind": lead.Words, "country": address.NameOf,
 		"purpose": func(name string) string { return purpose.Of(name).Title },
 		"gravity": func(g check.Gravity) string {
 			return map[check.Gravity]string{check.Stops: "stops", check.Mend: "mend"}[g]

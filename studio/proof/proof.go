@@ -4,6 +4,7 @@ package proof
 import (
 	"context"
 	"strconv"
+	"strings"
 	"time"
 
 	"chrysagon/app/drafts"
@@ -52,19 +53,30 @@ func (drawer *Drawer) Send(c fiber.Ctx, d Draw) error {
 	if !d.Mails() {
 		return drawer.SendProof(c, d.Input)
 	}
-	l, err := drawer.Render.Letter(d.Input, Reader)
+	l, err := drawer.Render.Letter(d.Input, d.Reader())
 	if err != nil {
 		return err
 	}
 	guard(c)
-	if c.Query("plain") != "" {
+	switch c.Query("as") {
+	case "text":
 		return c.Type("txt", "utf-8").SendString(l.Text)
+	case "bare": // as mail programs show it that load no pictures
+		c.Set("Content-Security-Policy", strings.ReplaceAll(string(c.Response().Header.Peek("Content-Security-Policy")), "img-src 'self'", "img-src 'none'"))
+	case "dark":
+		l.HTML = strings.ReplaceAll(l.HTML, "(prefers-color-scheme:dark)", "all")
 	}
 	return c.Type("html", "utf-8").SendString(l.HTML)
 }
 
-// Reader is for whom a proof of a letter is drawn: nobody in particular.
-var Reader = render.Addressed{Why: "Here stands why they get it, as their list says."}
+// Reader is for whom a proof of a letter is drawn: nobody in particular, or who ordered
+// something.
+func (d Draw) Reader() render.Addressed {
+	if purpose.Of(d.Purpose).Order != "" {
+		return render.Addressed{Order: "1000", Why: "Anything wrong? Answer this mail, or write to " + d.Input.Facts.Store.ContactEmail + ", and name order 1000."}
+	}
+	return render.Addressed{Why: "Here stands why they get it, as their list says."}
+}
 
 // Mails tells whether the draft goes to people by mail.
 func (d Draw) Mails() bool { return purpose.Of(d.Purpose).Mail }

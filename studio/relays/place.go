@@ -78,7 +78,7 @@ func (p *Place) show(c fiber.Ctx, row relays.Row, faults map[string]string, said
 	if err := p.Store.On(c).Raw("SELECT id, name FROM lists ORDER BY name LIMIT 200").Scan(&lists).Error; err != nil {
 		return err
 	}
-	err = p.Store.On(c).Raw("SELECT id, name FROM pages WHERE aside_at IS NULL AND purpose NOT IN ('letter', 'legal') ORDER BY name LIMIT 200").Scan(&pages).Error
+	err = p.Store.On(c).Raw("SELECT id, name FROM pages WHERE aside_at IS NULL AND NOT by_mail AND purpose <> 'legal' ORDER BY name LIMIT 200").Scan(&pages).Error
 	if err != nil {
 		return err
 	}

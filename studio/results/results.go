@@ -34,7 +34,7 @@ func (p *Place) resultsValues(c fiber.Ctx) (map[string]any, error) {
 	}
 	return map[string]any{
 		"Title": "Results", "Results": r, "Days": days, "Spans": []int{1, 7, 30, 90}, "Staircase": staircase(r), "Wide": stairsWide(len(staircase(r))), "Least": stairsWide(len(staircase(r))) * 3 / 4, "Chart": daily(r), "Said": said(r), "Zone": shop.Zone,
-		"Conversion": frame.Percent(r.Orders, r.Visitors), "Take": frame.Percent(r.Taken, r.Offered), "PerVisitor": perVisitor(r),
+		"Conversion": frame.Percent(r.Orders, r.Visitors), "Take": frame.Percent(r.Taken, r.Offered), "PerVisitor": perVisitor(r), "Opens": shop.CountOpens,
 	}, nil
 }
 
