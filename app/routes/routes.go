@@ -42,6 +42,7 @@ type Map struct {
 	Schema    manuscript.Schema
 	Figures   Figures
 	Links     []Link
+	Posts     []Post          // follow-ups that begin at its steps
 	Undo      string          // what would be undone, in words; "" nothing
 	Redo      string          // and done again
 	Outside   []store.Page    // pages that are on no map, or could be put on this one
@@ -69,6 +70,9 @@ func (k *Keeper) Map(ctx context.Context, campaignID string, w Window) (Map, err
 		return m, err
 	}
 	if m.Links, err = k.links(ctx, campaignID); err != nil {
+		return m, err
+	}
+	if m.Posts, err = k.posts(ctx, campaignID, w.Since, shop.Currency); err != nil {
 		return m, err
 	}
 	if m.Undo, m.Redo, err = k.undoable(ctx, campaignID); err != nil {

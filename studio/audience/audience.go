@@ -117,6 +117,11 @@ func (p *Place) place(c fiber.Ctx) error {
 	}
 	if s.Chosen != nil {
 		s.Form = formOf(*s.Chosen)
+	} else if begins := strings.Clone(c.Query("begins")); begins != "" { // a sentence of the map that is to be finished
+		s.Form = lineForm{Begins: begins}
+		if strings.HasPrefix(begins, string(followup.Unfinished)) {
+			s.Form.Steps = []stepForm{{Hours: "1"}}
+		}
 	}
 	return p.show(c, s, nil, strings.Clone(c.Query("said")))
 }

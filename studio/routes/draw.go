@@ -23,6 +23,7 @@ type drawn struct {
 	Lines      []lineView
 	Bars       []barView
 	Sources    []sourceView
+	Posts      []postView
 	Fits       bool // all of it is seen at once
 }
 
@@ -155,6 +156,7 @@ func draw(m routes.Map, l looking, out forecast.Output, w routes.WhatIf) drawn {
 	d.lines(m, c, told)
 	d.bars(m, c, told, w)
 	d.sources(came, c)
+	d.posts(m, c)
 	return d
 }
 

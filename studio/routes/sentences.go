@@ -32,6 +32,7 @@ type chosen struct {
 	Aims     bool
 	Own      bool     // its page is of this campaign
 	More     []option // outcomes that could be led and are not
+	Posts    []string // follow-ups that begin with it, as sentences
 	Begun    int      // to whom the outcome [route.Unfinished] came
 }
 
@@ -65,6 +66,11 @@ func sentencesOf(m routes.Map, id string) chosen {
 		}
 		if o.Kind == route.UpsellAt {
 			v.Upsells = append(v.Upsells, o)
+		}
+	}
+	for _, p := range m.Posts {
+		if p.From == id {
+			v.Posts = append(v.Posts, saysOf(p))
 		}
 	}
 	for goods, name := range m.Goods {
@@ -169,6 +175,11 @@ func rows(m routes.Map, told teller) []rowView {
 				said[i] += " " + told.rate(r, n)
 			}
 			v.Says = append(v.Says, said...)
+		}
+		for _, p := range m.Posts {
+			if p.From == s.ID {
+				v.Says = append(v.Says, saysOf(p))
+			}
 		}
 		out = append(out, v)
 	}
