@@ -75,6 +75,7 @@ func run(ctx context.Context) error {
 // their numbers are of a store with so many goods and no more.
 var alone = map[string]func(ctx context.Context, a *app.App, address string) error{
 	"walks":    walks,
+	"letters":  lettersMany,
 	"products": products,
 	"lists": func(ctx context.Context, a *app.App, _ string) error {
 		if err := fill(ctx, a.Store, imported, stocked); err != nil {

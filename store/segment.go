@@ -51,11 +51,15 @@ func clause(c segment.Clause, from time.Time) (string, []any) {
 	case segment.Known:
 		return "(" + narrowed("true", "", "c.first_at") + ")", args
 	case segment.Ordered:
-		sql := "((" + narrowed("SELECT count(*) FROM "+paidOrders, "", "o.paid_at") + ") >= ?)"
-		return sql, append(args, c.Least())
+		return grouped(narrowed, "count(*)"), append(args, c.Least())
 	case segment.Spent:
-		sql := "((" + narrowed("SELECT coalesce(sum(o.total_minor - o.refunded_minor), 0) FROM "+paidOrders, "", "o.paid_at") + ") >= ?)"
-		return sql, append(args, c.Least())
+		return grouped(narrowed, "sum(o.total_minor - o.refunded_minor)"), append(args, c.Least())
 	}
 	return "false", nil
+}
+
+// grouped is the condition that something of a contact's paid orders comes to so much: asked
+// of the orders once, and not of each contact.
+func grouped(narrowed func(sql, of, at string) string, what string) string {
+	return "(lower(c.email) IN (" + narrowed("SELECT lower(o.email) FROM orders o WHERE o.state = 'paid'", "", "o.paid_at") + " GROUP BY lower(o.email) HAVING " + what + " >= ?))"
 }

@@ -115,6 +115,9 @@ func (a *Audience) Reach(ctx context.Context, b store.Broadcast, most int) (int,
 		return 0, nil, err
 	}
 	people, count, err := a.People(ctx, "", rule)
+	if err == nil && count > CountedTo {
+		count, err = a.Count(ctx, "", rule)
+	}
 	return count, people[:min(most, len(people))], err
 }
 

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"time"
 
 	"chrysagon/core/catalogue"
@@ -26,23 +27,23 @@ type Person struct {
 	Minor           int64 // what those came to, less what went back
 }
 
-// Shown is how many people are listed at once.
-const Shown = 50
+// Shown is how many people are listed at once. CountedTo is up to how many are counted as
+// fast as they are listed; of more it is said that they are more, until they are counted.
+const (
+	Shown     = 50
+	CountedTo = 10_000
+)
 
 // People lists them, who came last first, by a word of name or address and by a sentence,
-// and says how many there are.
+// and says how many there are; of more than [CountedTo], one more than that.
 func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) ([]Person, int, error) {
 	db := a.Store.On(ctx)
-	where, args, err := a.where(db, rule)
+	where, args, err := a.found(db, find, rule)
 	if err != nil {
 		return nil, 0, err
 	}
-	if find != "" {
-		where += " AND (c.email ILIKE ? OR c.name ILIKE ?)"
-		args = append(args, store.Pattern(find), store.Pattern(find))
-	}
 	var count int
-	if err := db.Raw("SELECT count(*) FROM contacts c WHERE "+where, args...).Scan(&count).Error; err != nil {
+	if err := db.Raw("SELECT count(*) FROM (SELECT FROM contacts c WHERE "+where+" LIMIT ?) found", append(slices.Clone(args), CountedTo+1)...).Scan(&count).Error; err != nil {
 		return nil, 0, fmt.Errorf("count people: %w", err)
 	}
 	var out []Person
@@ -55,6 +56,30 @@ func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) (
 		return nil, 0, fmt.Errorf("read people: %w", err)
 	}
 	return out, count, nil
+}
+
+// Count counts all whom a word and a sentence find, however many.
+func (a *Audience) Count(ctx context.Context, find string, rule segment.Rule) (int, error) {
+	db := a.Store.On(ctx)
+	where, args, err := a.found(db, find, rule)
+	if err != nil {
+		return 0, err
+	}
+	var count int
+	if err := db.Raw("SELECT count(*) FROM contacts c WHERE "+where, args...).Scan(&count).Error; err != nil {
+		return 0, fmt.Errorf("count people: %w", err)
+	}
+	return count, nil
+}
+
+// found is the condition on contacts c of a word and a sentence.
+func (a *Audience) found(db *gorm.DB, find string, rule segment.Rule) (string, []any, error) {
+	where, args, err := a.where(db, rule)
+	if find != "" {
+		where += " AND (c.email ILIKE ? OR c.name ILIKE ?)"
+		args = append(args, store.Pattern(find), store.Pattern(find))
+	}
+	return where, args, err
 }
 
 // Deed is one thing in somebody's timeline.

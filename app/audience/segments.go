@@ -100,7 +100,7 @@ func (a *Audience) Segments(ctx context.Context) ([]Segment, error) {
 		}
 		out[i].Says = names.Say(out[i].Rule, shop.Currency)
 		where, args := store.BuildSegment(out[i].Rule, a.Store.Now(), zone(shop.Zone))
-		if err := db.Raw("SELECT count(*) FROM contacts c WHERE "+where, args...).Scan(&out[i].Count).Error; err != nil {
+		if err := db.Raw("SELECT count(*) FROM (SELECT FROM contacts c WHERE "+where+" LIMIT ?) found", append(args, CountedTo+1)...).Scan(&out[i].Count).Error; err != nil {
 			return nil, fmt.Errorf("count a segment: %w", err)
 		}
 	}

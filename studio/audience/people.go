@@ -10,6 +10,7 @@ import (
 	"chrysagon/core/money"
 	"chrysagon/core/refusal"
 	"chrysagon/core/segment"
+	"chrysagon/core/words"
 	"chrysagon/studio/frame"
 
 	"github.com/gofiber/fiber/v3"
@@ -142,12 +143,28 @@ func (p *Place) people(c fiber.Ctx) error {
 	}
 	values := map[string]any{
 		"Title": "People", "Rows": rows, "Count": count, "Find": find, "Store": shop, "Clauses": formsOf(rule, names, shop.Currency), "Deeds": deeds, "Faults": faults,
-		"Says": names.Say(asked, shop.Currency), "Rule": string(raw), "Asked": len(asked.All) > 0, "Segments": segments, "Name": name, "CSRF": frame.Who(c).CSRF, "Said": saids[c.Query("said")],
+		"Says": names.Say(asked, shop.Currency), "Rule": string(raw), "Asked": len(asked.All) > 0, "Segments": segments, "Name": name, "Counting": counting(c, count), "CSRF": frame.Who(c).CSRF, "Said": saids[c.Query("said")],
+	}
+	if c.Query("counted") != "" {
+		n, err := p.Audience.Count(c, find, asked)
+		if err != nil {
+			return err
+		}
+		return c.SendString(words.Count(n, "person"))
 	}
 	if c.Get("HX-Request") != "" {
 		return p.Fragment(c, "people-body", values)
 	}
 	return p.Show(c, "people", "Audience", values)
+}
+
+// counting is where all are counted, where they are more than are counted at once; else "".
+func counting(c fiber.Ctx, count int) string {
+	if count <= audience.CountedTo {
+		return ""
+	}
+	asked := string(c.Request().URI().QueryString())
+	return "/audience/people?" + strings.TrimPrefix(asked+"&counted=1", "&")
 }
 
 // saveSegment keeps the sentence that was asked.

@@ -3,6 +3,8 @@ package audience
 
 import (
 	"embed"
+	"html/template"
+	"strconv"
 
 	"chrysagon/app/audience"
 	"chrysagon/app/desk"
@@ -33,6 +35,7 @@ func (p *Place) Part() frame.Part {
 		Tab:      frame.Tab{At: 48, Name: "Audience", Path: "/audience"},
 		Files:    []string{"/audience/lists/*/people"},
 		Views:    views,
+		Funcs:    template.FuncMap{"upto": upto},
 		SignedIn: p.signedIn,
 		Doings: []frame.Doing{
 			frame.GoTo("Audience: follow-ups, lists, letters", "audience follow-up followup letters mail lists newsletter", "/audience"),
@@ -42,6 +45,14 @@ func (p *Place) Part() frame.Part {
 			frame.GoTo("People and their lists, as CSV", "people contacts export csv", "/audience/people.csv"),
 		},
 	}
+}
+
+// upto writes how many people there are, as far as they are counted at once.
+func upto(n int) string {
+	if n > audience.CountedTo {
+		return "10,000+"
+	}
+	return strconv.Itoa(n)
 }
 
 func (p *Place) signedIn(in fiber.Router) {
