@@ -13,6 +13,8 @@ type List struct {
 	Why       string
 	Confirmed bool
 	Gives     *string // the file it hands out
+	CodeOffer *string // the offer of which it hands out a code
+	AfterID   *string // the page to which it leads
 	Tells     string
 	CreatedAt time.Time
 }

@@ -56,6 +56,7 @@ type Page struct {
 	CreatedAt   time.Time
 	AsideAt     *time.Time // when it was set aside; nil: it goes out
 	AsideFor    *string    // the page to which its address then leads
+	ByMail      bool       `gorm:"->"` // it is no page: it goes to people by mail
 }
 
 // Template is a page that was kept to begin others from.

@@ -107,6 +107,7 @@ func (a *Audience) gather(ctx context.Context, row store.Followup) error {
 	case followup.Meets:
 		args["until"] = now.AddDate(0, 0, f.Begins.Days)
 		did += ` AND slot_at <= @until`
+	default:
 	}
 	if did == "" {
 		return nil

@@ -118,7 +118,7 @@ func optional(id string) *string {
 // arrived does what follows once somebody is on a list: it hands out what the list gives,
 // and begins the follow-ups that it begins.
 func (a *Audience) arrived(tx *gorm.DB, list mailing.List, who store.Contact, at time.Time) error {
-	if list.Gives != "" {
+	if list.Gives != "" || list.Code != "" {
 		if err := a.put(tx, store.Posting{ContactID: who.ID, Kind: "gift", ListID: &list.ID, DueAt: at}); err != nil {
 			return err
 		}
@@ -163,6 +163,7 @@ type Asked struct {
 	Lists   []Standing
 	Hushed  bool
 	Given   store.Handout // what the list hands out, once they are on it
+	Leads   string        // address of the published page to which the list leads on; empty: none
 }
 
 // Standing is how somebody stands to one list.
@@ -204,6 +205,9 @@ func (a *Audience) Who(ctx context.Context, text string) (Asked, error) {
 	}
 	if out.State == mailing.On && out.List.Gives != "" {
 		err = db.Where("id = ?", out.List.Gives).Omit("bytes").Limit(1).Find(&out.Given).Error
+	}
+	if err == nil && out.State == mailing.On && out.List.After != "" {
+		err = db.Raw("SELECT address FROM live_pages WHERE page_id = ? LIMIT 1", out.List.After).Scan(&out.Leads).Error
 	}
 	return out, err
 }

@@ -64,20 +64,27 @@ func (a *Audience) SaveList(ctx context.Context, l mailing.List) (string, map[st
 			faults["gives"] = "This file is gone; choose another."
 		}
 	}
+	for _, of := range []struct{ field, sql, id string }{{"code", "SELECT count(*) FROM offers WHERE id = ? AND needs_code AND ended_at IS NULL", l.Code}, {"after", "SELECT count(*) FROM pages WHERE id = ? AND NOT by_mail AND aside_at IS NULL", l.After}} {
+		var n int64
+		if err := a.Store.On(ctx).Raw(of.sql, of.id).Scan(&n).Error; err != nil {
+			return "", nil, err
+		}
+		if of.id != "" && n == 0 {
+			faults[of.field] = "This is gone; choose another."
+		}
+	}
 	if len(faults) > 0 {
 		return "", faults, nil
 	}
 	row := store.List{ID: l.ID, Name: l.Name, FromName: l.FromName, ReplyTo: l.ReplyTo, Why: l.Why, Confirmed: l.Confirmed, Tells: string(l.Tells), CreatedAt: a.Store.Now()}
-	if l.Gives != "" {
-		row.Gives = &l.Gives
-	}
+	row.Gives, row.CodeOffer, row.AfterID = optional(l.Gives), optional(l.Code), optional(l.After)
 	db := a.Store.On(ctx)
 	var err error
 	if row.ID == "" {
 		row.ID = store.NewID()
 		err = db.Create(&row).Error
 	} else {
-		err = db.Model(&store.List{}).Where("id = ?", row.ID).Select("name", "from_name", "reply_to", "why", "confirmed", "gives", "tells").Updates(&row).Error
+		err = db.Model(&store.List{}).Where("id = ?", row.ID).Select("name", "from_name", "reply_to", "why", "confirmed", "gives", "code_offer", "after_id", "tells").Updates(&row).Error
 	}
 	if store.IsDuplicate(err) {
 		return "", map[string]string{"name": "Another list has this name. Choose another."}, nil

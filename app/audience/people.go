@@ -34,7 +34,7 @@ const (
 	CountedTo = 10_000
 )
 
-// People lists them, who came last first, by a word of name or address and by a sentence,
+// People lists them, who came last first, or joined last the list that is asked for, by a word of name or address and by a sentence,
 // and says how many there are; of more than [CountedTo], one more than that.
 func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) ([]Person, int, error) {
 	db := a.Store.On(ctx)
@@ -42,20 +42,35 @@ func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) (
 	if err != nil {
 		return nil, 0, err
 	}
+	from, newest := "contacts c WHERE ", "c.first_at"
+	if list := onList(rule); list != "" { // those of a list come by the list, who joined it last first
+		from, newest = "members o JOIN contacts c ON c.id = o.contact_id WHERE o.list_id = ? AND o.state = 'on' AND ", "o.on_at"
+		args = append([]any{list}, args...)
+	}
 	var count int
-	if err := db.Raw("SELECT count(*) FROM (SELECT FROM contacts c WHERE "+where+" LIMIT ?) found", append(slices.Clone(args), CountedTo+1)...).Scan(&count).Error; err != nil {
+	if err := db.Raw("SELECT count(*) FROM (SELECT FROM "+from+where+" LIMIT ?) found", append(slices.Clone(args), CountedTo+1)...).Scan(&count).Error; err != nil {
 		return nil, 0, fmt.Errorf("count people: %w", err)
 	}
 	var out []Person
-	err = db.Raw(`WITH found AS (SELECT c.* FROM contacts c WHERE `+where+` ORDER BY c.first_at DESC, c.id LIMIT ?)
+	err = db.Raw(`WITH found AS (SELECT c.*, `+newest+` AS newest FROM `+from+where+` ORDER BY `+newest+` DESC, c.id LIMIT ?)
 		SELECT s.id, s.email, s.name, s.first_at, coalesce((SELECT string_agg(l.name, ', ' ORDER BY l.name) FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = s.id AND m.state = 'on'), '') AS lists,
 			coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
 		FROM found s LEFT JOIN LATERAL (SELECT count(*) AS orders, sum(total_minor - refunded_minor) AS minor FROM orders WHERE lower(email) = lower(s.email) AND state = 'paid') o ON true
-		ORDER BY s.first_at DESC, s.id`, append(args, Shown)...).Scan(&out).Error
+		ORDER BY s.newest DESC, s.id`, append(args, Shown)...).Scan(&out).Error
 	if err != nil {
 		return nil, 0, fmt.Errorf("read people: %w", err)
 	}
 	return out, count, nil
+}
+
+// onList is the list on which a rule says that somebody is; "": it says of none.
+func onList(rule segment.Rule) string {
+	for _, c := range rule.All {
+		if c.Did == segment.OnList && !c.Not && c.Of != "" {
+			return c.Of
+		}
+	}
+	return ""
 }
 
 // Count counts all whom a word and a sentence find, however many.
@@ -100,6 +115,7 @@ type Known struct {
 		OnAt, OffAt          *time.Time
 	} `json:"lists"`
 	Deeds  []Deed `json:"timeline"` // the latest first
+	Tasks  []Task `json:"-"`        // not done
 	Hushed bool   `json:"never_written_to"`
 	Silent string `json:"why_not,omitempty"` // why, as it is kept: all_off, erased, gone or complained
 	Wishes string `json:"-"`                 // the page where they say what they want
@@ -136,12 +152,19 @@ func (a *Audience) Known(ctx context.Context, id string) (Known, error) {
 		UNION ALL SELECT r.at, CASE r.kind WHEN 'complaint' THEN 'complained of' WHEN 'late' THEN 'does not have yet' ELSE 'sent back' END, p.subject, trim(r.status || ' ' || r.says), '' FROM returns r JOIN postings p ON p.id = r.posting_id WHERE p.contact_id = @id
 		UNION ALL SELECT p.due_at, 'is not sent', coalesce(g.name, 'a letter'), p.dropped, '' FROM postings p LEFT JOIN pages g ON g.id = p.letter_id WHERE p.contact_id = @id AND p.dropped <> ''
 		UNION ALL SELECT o.paid_at, 'ordered', 'order ' || o.number, coalesce('by the letter “' || t.subject || '”', ''), '/orders/' || o.id FROM orders o LEFT JOIN postings t ON t.id = o.posting_id WHERE lower(o.email) = lower(@email) AND o.state = 'paid'
-		UNION ALL SELECT d.at, 'filled in', CASE d.kind WHEN 'message' THEN 'a message' WHEN 'appointment' THEN 'an appointment' ELSE 'a form' END, coalesce('on “' || p.name || '”', ''), '' FROM leads d LEFT JOIN pages p ON p.id = d.page_id WHERE lower(d.email) = lower(@email)
+		UNION ALL SELECT n.at, CASE WHEN n.due_on IS NULL THEN 'noted' WHEN n.done_at IS NULL THEN 'to do until ' || to_char(n.due_on, 'FMDD FMMonth') || ':' ELSE 'done:' END, n.says, n.by, '' FROM notes n WHERE n.contact_id = @id
+		UNION ALL SELECT d.at, 'filled in', CASE d.kind WHEN 'message' THEN 'a message' WHEN 'appointment' THEN 'an appointment on ' || to_char(d.slot_at AT TIME ZONE (SELECT zone FROM store), 'FMDD FMMonth, HH24:MI') ELSE 'a form' END, coalesce('on “' || p.name || '”', ''), '' FROM leads d LEFT JOIN pages p ON p.id = d.page_id WHERE lower(d.email) = lower(@email)
 	) deeds ORDER BY at DESC, what LIMIT 500`, map[string]any{"id": id, "email": out.Contact.Email}).Scan(&out.Deeds).Error
 	if err != nil {
 		return out, fmt.Errorf("read what somebody did: %w", err)
 	}
-	return out, nil
+	all, err := a.Tasks(ctx)
+	for _, t := range all {
+		if t.ContactID == id {
+			out.Tasks = append(out.Tasks, t)
+		}
+	}
+	return out, err
 }
 
 // ExportOne writes everything about one person as JSON.

@@ -240,19 +240,3 @@ func (a *Audience) confirming(base ports.Letter, list mailing.List, who store.Co
 	base.HTML = mail.PlainHTML(base.Text)
 	return base
 }
-
-// gift hands out what a list gives.
-func (a *Audience) gift(ctx context.Context, base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, still, error) {
-	file, err := factbook.File(a.Store.On(ctx), list.Gives)
-	if errors.Is(err, refusal.ErrNotFound) {
-		return base, still{why: "what it hands out is gone"}, nil
-	}
-	if err != nil {
-		return base, still{}, err
-	}
-	base.Subject = file.Name + ", from " + base.FromName
-	base.Text = fmt.Sprintf("Here is “%s”, as you asked:\n\n%s\n\n%s\nFewer letters, or none: %s\n\n%s\n%s\n",
-		file.Name, a.Origins.Shop+file.Path, list.Why, a.wishes(shop.SealKey, who.ID, list.ID), shop.LegalName, shop.LegalAddress)
-	base.HTML = mail.PlainHTML(base.Text)
-	return base, still{}, nil
-}

@@ -244,7 +244,7 @@ func (n named) mailings(ids []string, f *facts.Facts) {
 
 // ListOf is a stored list as core has it.
 func ListOf(r store.List) mailing.List {
-	return mailing.List{ID: r.ID, Name: r.Name, FromName: r.FromName, ReplyTo: r.ReplyTo, Why: r.Why, Confirmed: r.Confirmed, Gives: Deref(r.Gives), Tells: mailing.Telling(r.Tells)}
+	return mailing.List{ID: r.ID, Name: r.Name, FromName: r.FromName, ReplyTo: r.ReplyTo, Why: r.Why, Confirmed: r.Confirmed, Gives: Deref(r.Gives), Code: Deref(r.CodeOffer), After: Deref(r.AfterID), Tells: mailing.Telling(r.Tells)}
 }
 
 func fileOf(r store.Handout) facts.File {

@@ -51,7 +51,7 @@ func use(t *testing.T) (*testkit.Cases, *ear) {
 	require.NoError(t, demo.Season(context.Background(), c.Store, "http://lamps.example/", testkit.Start))
 	c.Exec("DELETE FROM contacts")
 	e := &ear{status: 200}
-	c.App.Ports.Relays = e
+	c.Ports.Relays = e
 	return c, e
 }
 
@@ -65,7 +65,7 @@ func every() (out []relay.Event) {
 func save(t *testing.T, c *testkit.Cases, r relays.Row) string {
 	t.Helper()
 	r.Name, r.URL, r.Shape = "The team", "https://team.example/in", relay.JSON
-	id, faults, err := c.App.Relays.Save(context.Background(), r)
+	id, faults, err := c.Relays.Save(context.Background(), r)
 	require.NoError(t, err)
 	require.Empty(t, faults)
 	return id
@@ -80,7 +80,7 @@ func join(t *testing.T, c *testkit.Cases, list, email string) {
 
 func deliver(t *testing.T, c *testkit.Cases) {
 	t.Helper()
-	_, err := c.App.Relays.Deliver(context.Background())
+	_, err := c.Relays.Deliver(context.Background())
 	require.NoError(t, err)
 }
 
@@ -134,6 +134,8 @@ func TestEachNewsIsToldOnce(t *testing.T) {
 			assert.Equal(t, "5.00", m.Data.Refunded)
 		case relay.Shipment:
 			assert.Equal(t, "CP1", m.Data.Parcel)
+		default:
+			t.Fatal(m.Type)
 		}
 	}
 	assert.Zero(t, c.Number("SELECT count(*) FROM tellings WHERE done_at IS NULL"))
@@ -159,8 +161,8 @@ func TestOnlyWhatWasChosenIsTold(t *testing.T) {
 	join(t, c, "the-guide", "bo@readers.example")
 	deliver(t, c)
 	assert.Len(t, e.heard, 1, "they came by another page")
-	require.NoError(t, c.App.Relays.Remove(context.Background(), id))
-	require.ErrorIs(t, c.App.Relays.Remove(context.Background(), id), refusal.ErrNotFound)
+	require.NoError(t, c.Relays.Remove(context.Background(), id))
+	require.ErrorIs(t, c.Relays.Remove(context.Background(), id), refusal.ErrNotFound)
 }
 
 // What is not taken is tried again, with waits that double, under one ID and the same body;
@@ -183,16 +185,16 @@ func TestMessagesAreTriedAgainAndGivenUp(t *testing.T) {
 		assert.Equal(t, string(e.heard[0].Body), string(h.Body))
 		assert.NotEmpty(t, h.Secret)
 	}
-	told, err := c.App.Relays.Told(ctx, id)
+	told, err := c.Relays.Told(ctx, id)
 	require.NoError(t, err)
 	require.Len(t, told, 1)
 	assert.Len(t, told[0].Tried, 12)
 	assert.Equal(t, "it was not taken in 12 tries", told[0].Dropped)
 	e.status = 200
-	require.NoError(t, c.App.Relays.Again(ctx, told[0].ID))
+	require.NoError(t, c.Relays.Again(ctx, told[0].ID))
 	deliver(t, c)
 	assert.Equal(t, string(e.heard[0].Body), string(e.heard[12].Body))
-	require.ErrorIs(t, c.App.Relays.Again(ctx, "msg_none"), refusal.ErrNotFound)
+	require.ErrorIs(t, c.Relays.Again(ctx, "msg_none"), refusal.ErrNotFound)
 
 	// One that answers nothing; one that wants no more.
 	e.fails = errors.New("dial tcp: i/o timeout")
@@ -201,7 +203,7 @@ func TestMessagesAreTriedAgainAndGivenUp(t *testing.T) {
 	e.fails, e.status = nil, 410
 	c.Clock.Advance(time.Minute)
 	deliver(t, c)
-	list, err := c.App.Relays.List(ctx)
+	list, err := c.Relays.List(ctx)
 	require.NoError(t, err)
 	assert.Contains(t, list[0].Stopped, "wants no more")
 	heard := len(e.heard)

@@ -41,11 +41,11 @@ func open(t *testing.T) *post {
 	c.Exec("DELETE FROM contacts")
 	c.Exec("UPDATE lists SET confirmed = false")
 	require.NoError(t, letterbox.StandIn.Migrate(ctx, c.Store))
-	back := &smtp.Returns{Domain: "returns.gustwell.example", Known: c.App.Returns.Known, Take: c.App.Returns.Take}
+	back := &smtp.Returns{Domain: "returns.gustwell.example", Known: c.Returns.Known, Take: c.Returns.Take}
 	box := &letterbox.Box{Store: c.Store, Clock: c.Clock.Now, Returns: listen(t, ctx, back.Serve)}
 	sender, err := smtp.New(smtp.Server{Address: listen(t, ctx, box.Serve), Name: "gustwell.example"})
 	require.NoError(t, err)
-	c.App.Ports.Post, c.App.Ports.Returns = sender, back.Domain
+	c.Ports.Post, c.Ports.Returns = sender, back.Domain
 	return &post{c, box, ctx, t}
 }
 
@@ -105,9 +105,9 @@ func TestMailboxesBehave(t *testing.T) {
 			case "gone", "returns":
 				assert.Zero(t, n)
 				assert.Equal(t, "gone", why)
-				require.NoError(t, p.App.Returns.Lift(p.ctx, email))
+				require.NoError(t, p.Returns.Lift(p.ctx, email))
 				assert.Empty(t, p.why(email), "the owner may try again")
-				require.Error(t, p.App.Returns.Lift(p.ctx, email))
+				require.Error(t, p.Returns.Lift(p.ctx, email))
 			case "full":
 				assert.Zero(t, n)
 				assert.Empty(t, why, "the mailbox may be emptied")
@@ -119,7 +119,7 @@ func TestMailboxesBehave(t *testing.T) {
 			case "complains":
 				assert.Equal(t, int64(1), n, "the first is the last")
 				assert.Equal(t, "complained", why)
-				require.Error(t, p.App.Returns.Lift(p.ctx, email), "only they may take it back")
+				require.Error(t, p.Returns.Lift(p.ctx, email), "only they may take it back")
 			case "defers":
 				assert.Zero(t, first)
 				assert.Positive(t, n)
@@ -141,16 +141,16 @@ func TestAnOrdersMailComesBack(t *testing.T) {
 	p := open(t)
 	p.Exec("UPDATE orders SET email = 'ines+gone@readers.example' WHERE id = (SELECT id FROM orders WHERE state = 'paid' ORDER BY id LIMIT 1)")
 	p.Exec(`INSERT INTO mails (id, order_id, payment_id, sender, subject) SELECT 'm1', o.id, y.id, 'x', 'Your order' FROM orders o JOIN payments y ON y.order_id = o.id WHERE o.email LIKE 'ines+gone%' LIMIT 1`)
-	require.NoError(t, p.App.OrderMail.Deliver(p.ctx, "m1"))
+	require.NoError(t, p.OrderMail.Deliver(p.ctx, "m1"))
 	assert.Contains(t, p.Text("SELECT refused FROM mails WHERE id = 'm1'"), "no such mailbox")
 	assert.Equal(t, "gone", p.why("ines+gone@readers.example"))
-	list, counts, err := p.App.Returns.Lately(p.ctx, 10)
+	list, counts, err := p.Returns.Lately(p.ctx, 10)
 	require.NoError(t, err)
 	assert.Equal(t, 1, counts[bounce.ForGood])
 	require.Len(t, list, 1)
 	assert.Equal(t, "ines+gone@readers.example", list[0].Email)
 	assert.NotEmpty(t, list[0].OrderID)
-	require.NoError(t, p.App.OrderMail.Deliver(p.ctx, "m1"), "it is not tried again")
+	require.NoError(t, p.OrderMail.Deliver(p.ctx, "m1"), "it is not tried again")
 }
 
 // Nobody can say of a letter what no server said, nor have mail carried on.
@@ -164,26 +164,26 @@ func TestForgedReportsChangeNothing(t *testing.T) {
 	require.NoError(t, err)
 	report := []byte("Content-Type: multipart/report; report-type=delivery-status; boundary=b\r\n\r\n--b\r\nContent-Type: message/delivery-status\r\n\r\nReporting-MTA: dns; x\r\n\r\nAction: failed\r\nStatus: 5.1.1\r\n\r\n--b--\r\n")
 	for _, local := range []string{"r-" + id + "-0000000000000000", id, "postmaster", "", mailing.Back([]byte("other"), id), "complaints"} {
-		require.NoError(t, p.App.Returns.Take(p.ctx, local, report))
-		known, err := p.App.Returns.Known(p.ctx, local)
+		require.NoError(t, p.Returns.Take(p.ctx, local, report))
+		known, err := p.Returns.Known(p.ctx, local)
 		require.NoError(t, err)
 		assert.Equal(t, local == "complaints", known, local)
 	}
 	assert.Zero(t, p.Number("SELECT count(*) FROM returns"))
 	for _, harmless := range []string{"", "\x00\xff", "Subject: hello\r\n\r\nI am away.", "Content-Type: multipart/report; boundary=b\r\n\r\n--b", strings.Repeat("a", 100_000)} {
-		require.NoError(t, p.App.Returns.Take(p.ctx, mailing.Back(shop.SealKey, id), []byte(harmless)))
+		require.NoError(t, p.Returns.Take(p.ctx, mailing.Back(shop.SealKey, id), []byte(harmless)))
 	}
 	assert.Zero(t, p.Number("SELECT count(*) FROM returns"))
 	for range 3 { // in any case; a report that comes again is one
-		require.NoError(t, p.App.Returns.Take(p.ctx, strings.ToUpper(mailing.Back(shop.SealKey, id)), report))
+		require.NoError(t, p.Returns.Take(p.ctx, strings.ToUpper(mailing.Back(shop.SealKey, id)), report))
 	}
 	assert.Equal(t, int64(1), p.Number("SELECT count(*) FROM returns"))
-	require.NoError(t, p.App.Returns.Take(p.ctx, mailing.Back(shop.SealKey, "gone"), report), "of a letter that was erased")
+	require.NoError(t, p.Returns.Take(p.ctx, mailing.Back(shop.SealKey, "gone"), report), "of a letter that was erased")
 
 	// What is said of a letter while it is being sent comes again.
 	p.Exec("DELETE FROM returns")
 	p.Exec("UPDATE postings SET sent_at = NULL, taken_until = $1 WHERE id = $2", p.Clock.Now().Add(time.Minute), id)
-	require.Error(t, p.App.Returns.Take(p.ctx, mailing.Back(shop.SealKey, id), report))
+	require.Error(t, p.Returns.Take(p.ctx, mailing.Back(shop.SealKey, id), report))
 }
 
 // Letters parse with an independent reader of MIME (enmime) as they were written, whatever
@@ -199,7 +199,7 @@ func TestLettersParseElsewhere(t *testing.T) {
 			Subject: name, Text: name + "\n.\nend", HTML: "<p>the same</p>", Unsubscribe: "http://shop.example/letters/x/off",
 			Files: []ports.File{{Name: "ticket.ics", Type: "text/calendar", Content: []byte("BEGIN:VCALENDAR\r\n")}},
 		}
-		require.NoError(t, p.App.Mail.Send(p.ctx, l), "%.40q", name)
+		require.NoError(t, p.Mail.Send(p.ctx, l), "%.40q", name)
 		var raw []byte
 		require.NoError(t, p.Store.Pool.QueryRow(p.ctx, "SELECT raw FROM letterbox.messages ORDER BY id DESC LIMIT 1").Scan(&raw))
 		e, err := enmime.ReadEnvelope(bytes.NewReader(raw))

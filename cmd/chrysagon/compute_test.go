@@ -102,7 +102,7 @@ func TestBadInputEndsWithTwoAndItsPlace(t *testing.T) {
 		{"rehearse", `{"visitors":1,"comes":[{"of":"x","share":1}],"funnel":{"steps":[],"routes":[]},"rates":[]}`, "comes[0].of"},
 		{"rehearse", `{"visitors":1,"comes":[{"of":"x","share":1}],"funnel":{"steps":[],"routes":[]},"rates":[{"step":"x","outcome":"bought","rate":1.5}]}`, "rates[0].rate"},
 		{"followup", `{"followup":{"begins":{"what":"joined"},"steps":[]},"history":[],"zone":"Lisbon"}`, "zone"},
-		{"followup", `{"followup":{"begins":{"what":"bought"},"steps":[]},"history":[],"zone":"UTC"}`, "followup"},
+		{"followup", `{"followup":{"begins":{"what":"left"},"steps":[]},"history":[],"zone":"UTC"}`, "followup"},
 		{"rehearse", `{"visitors":0,"comes":[{"of":"x","share":1}],"funnel":{"steps":[],"routes":[]},"rates":[]}`, "visitors"},
 	} {
 		_, err := run(t, c.command, c.in)

@@ -19,6 +19,8 @@ type List struct {
 	Why       string // why they get it, one sentence, which stands under each letter
 	Confirmed bool   // who joins is on it only once they have pressed a button in a mail's page
 	Gives     string // ID of the file that is handed out; empty: none
+	Code      string // ID of the offer of which everybody gets a code of their own; empty: none
+	After     string // ID of the page to which one is led once one is on it; empty: none
 	Tells     Telling
 }
 

@@ -87,6 +87,9 @@ func (l *Letters) confirm(c fiber.Ctx) error {
 	if who.State != mailing.On { // they have left it since the mail was sent
 		return l.show(c, "Your letters", "You had ended these letters, so nothing was confirmed. To get them again, tick them below.", false)
 	}
+	if who.Leads != "" {
+		return c.Redirect().Status(fiber.StatusSeeOther).To("/" + who.Leads)
+	}
 	return l.show(c, "Thank you", "It is confirmed.", false)
 }
 

@@ -41,6 +41,7 @@ type shown struct {
 	Sum     string // what came of the whole line
 	Unsent  bool   // no mail server is set
 	Owed    []owed // the mails of orders
+	Tasks   []audience.Task
 	names   audience.Beginnings
 }
 
@@ -102,6 +103,9 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 	}
 	s.Unsent = p.Audience.Ports.Post == nil
 	if s.Owed, err = p.owed(c); err != nil {
+		return s, err
+	}
+	if s.Tasks, err = p.Audience.Tasks(c); err != nil {
 		return s, err
 	}
 	s.names, err = p.Audience.Beginnings(c, frame.AtHand(c))

@@ -36,6 +36,13 @@ func (p *Place) showList(c fiber.Ctx, row audience.ListRow, faults map[string]st
 	if err := p.Store.On(c).Raw("SELECT id, name FROM handouts ORDER BY name LIMIT 200").Scan(&files).Error; err != nil {
 		return err
 	}
+	var codes, pages []struct{ ID, Name string }
+	if err := p.Store.On(c).Raw("SELECT id, name FROM offers WHERE needs_code AND ended_at IS NULL ORDER BY name LIMIT 200").Scan(&codes).Error; err != nil {
+		return err
+	}
+	if err := p.Store.On(c).Raw("SELECT id, name FROM pages WHERE NOT by_mail AND aside_at IS NULL ORDER BY name LIMIT 200").Scan(&pages).Error; err != nil {
+		return err
+	}
 	var people []audience.Person
 	var count int
 	if row.ID != "" {
@@ -49,14 +56,14 @@ func (p *Place) showList(c fiber.Ctx, row audience.ListRow, faults map[string]st
 		return err
 	}
 	return p.ShowAs(c, mended(len(faults) == 0), "audience-list", "Audience", map[string]any{
-		"Title": "A list", "L": row, "Faults": faults, "Into": into, "Files": files, "People": people, "Count": count, "Store": shop, "Tellings": tellings, "Agreed": row.Agreed(),
+		"Title": "A list", "L": row, "Faults": faults, "Into": into, "Files": files, "Codes": codes, "Pages": pages, "People": people, "Count": count, "Store": shop, "Tellings": tellings, "Agreed": row.Agreed(),
 	})
 }
 
 func (p *Place) saveList(c fiber.Ctx) error {
 	l := mailing.List{
 		ID: frame.Typed(c, "id"), Name: frame.Typed(c, "name"), FromName: frame.Typed(c, "from_name"), ReplyTo: frame.Typed(c, "reply_to"), Why: frame.Typed(c, "why"),
-		Confirmed: frame.Typed(c, "confirmed") != "", Gives: frame.Typed(c, "gives"), Tells: mailing.Telling(frame.Typed(c, "tells")),
+		Confirmed: frame.Typed(c, "confirmed") != "", Gives: frame.Typed(c, "gives"), Code: frame.Typed(c, "code"), After: frame.Typed(c, "after"), Tells: mailing.Telling(frame.Typed(c, "tells")),
 	}
 	into := frame.Typed(c, "into")
 	id, faults, err := p.Audience.SaveList(c, l)

@@ -2,6 +2,7 @@ package audience
 
 import (
 	"encoding/json"
+	"net/url"
 	"slices"
 	"strconv"
 	"strings"
@@ -198,6 +199,26 @@ func (p *Place) person(c fiber.Ctx) error {
 		return err
 	}
 	return p.Show(c, "person", "Audience", map[string]any{"Title": known.Contact.Email, "P": known, "Store": shop})
+}
+
+// note keeps a note of somebody, or a task for them.
+func (p *Place) note(c fiber.Ctx) error {
+	id := strings.Clone(c.Params("id"))
+	if err := p.Audience.Note(c, audience.Noting{ContactID: id, Says: frame.Typed(c, "says"), DueOn: frame.Typed(c, "due"), By: frame.Who(c).User.Name}); err != nil {
+		return err
+	}
+	return frame.SeeOther(c, "/audience/people/"+id)
+}
+
+// done says that a task is done, or that it is not.
+func (p *Place) done(c fiber.Ctx) error {
+	if err := p.Audience.Done(c, strings.Clone(c.Params("id")), frame.Typed(c, "done") != ""); err != nil {
+		return err
+	}
+	if whose := frame.Typed(c, "contact"); whose != "" {
+		return frame.SeeOther(c, "/audience/people/"+url.PathEscape(whose))
+	}
+	return frame.SeeOther(c, "/audience")
 }
 
 func (p *Place) exportOne(c fiber.Ctx) error {

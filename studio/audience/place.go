@@ -76,6 +76,8 @@ func (p *Place) signedIn(in fiber.Router) {
 	in.Get("/audience/people/:id/all.json", p.exportOne)
 	in.Post("/audience/people/:id/erase", p.erase)
 	in.Post("/audience/people/:id/lift", p.lift)
+	in.Post("/audience/people/:id/notes", p.note)
+	in.Post("/audience/notes/:id", p.done)
 	in.Get("/audience/sending", p.sending)
 	in.Post("/audience/sending/key", p.makeKey)
 	in.Post("/audience/sending/opens", p.countOpens)
