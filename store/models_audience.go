@@ -151,8 +151,8 @@ type Relay struct {
 	CreatedAt time.Time
 }
 
-// Telling is one piece of news for one of them.
-type Telling struct {
+// Dispatch is one piece of news for one of them.
+type Dispatch struct {
 	ID      string `gorm:"primaryKey"`
 	RelayID string
 	Event   string
@@ -167,10 +167,10 @@ type Telling struct {
 	Dropped string
 }
 
-// TellingTry is one try to tell it, and what came back.
-type TellingTry struct {
-	TellingID string    `gorm:"primaryKey"`
-	At        time.Time `gorm:"primaryKey"`
-	Status    int
-	Says      string
+// DispatchTry is one try to tell it, and what came back.
+type DispatchTry struct {
+	DispatchID string    `gorm:"primaryKey"`
+	At         time.Time `gorm:"primaryKey"`
+	Status     int
+	Says       string
 }

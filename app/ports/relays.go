@@ -8,11 +8,11 @@ import (
 // Relays carries news to other programs.
 type Relays interface {
 	// Tell sends one message and answers with what came back; an error where nothing did.
-	Tell(ctx context.Context, t Telling) (Answered, error)
+	Tell(ctx context.Context, t Dispatch) (Answered, error)
 }
 
-// Telling is one message, signed after the Standard Webhooks specification.
-type Telling struct {
+// Dispatch is one message, signed after the Standard Webhooks specification.
+type Dispatch struct {
 	ID     string // the same at every try
 	URL    string
 	Secret string // whsec_ and the key in base64

@@ -53,7 +53,7 @@ func (k *Keeper) List(ctx context.Context) ([]Row, error) {
 			coalesce(t.told, 0) AS told, coalesce(t.waits, 0) AS waits, coalesce(t.failed, 0) AS failed
 		FROM relays r LEFT JOIN lists l ON l.id = r.list_id LEFT JOIN pages p ON p.id = r.page_id
 		LEFT JOIN (SELECT relay_id, count(done_at) AS told, count(*) FILTER (WHERE done_at IS NULL AND dropped = '') AS waits, count(*) FILTER (WHERE dropped <> '') AS failed
-			FROM tellings GROUP BY relay_id) t ON t.relay_id = r.id ORDER BY r.name, r.id`).Scan(&rows).Error
+			FROM dispatches GROUP BY relay_id) t ON t.relay_id = r.id ORDER BY r.name, r.id`).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read who is told of what happens: %w", err)
 	}
@@ -136,8 +136,8 @@ func (k *Keeper) Remove(ctx context.Context, id string) error {
 
 // Told is one message with its tries.
 type Told struct {
-	store.Telling
-	Tried []store.TellingTry
+	store.Dispatch
+	Tried []store.DispatchTry
 }
 
 // Says is its body as people read it.
@@ -154,29 +154,29 @@ const shownTold = 50
 // Told lists what one was told, the last first.
 func (k *Keeper) Told(ctx context.Context, id string) ([]Told, error) {
 	db := k.Store.On(ctx)
-	var rows []store.Telling
+	var rows []store.Dispatch
 	if err := db.Where("relay_id = ?", id).Order("at DESC, id").Limit(shownTold).Find(&rows).Error; err != nil {
 		return nil, fmt.Errorf("read what was told: %w", err)
 	}
 	ids, at := make([]string, len(rows)), map[string]int{}
 	out := make([]Told, len(rows))
 	for i, r := range rows {
-		ids[i], at[r.ID], out[i].Telling = r.ID, i, r
+		ids[i], at[r.ID], out[i].Dispatch = r.ID, i, r
 	}
-	var tries []store.TellingTry
-	if err := db.Where("telling_id = ANY(?::text[])", store.TextArray(ids)).Order("at").Find(&tries).Error; err != nil {
+	var tries []store.DispatchTry
+	if err := db.Where("dispatch_id = ANY(?::text[])", store.TextArray(ids)).Order("at").Find(&tries).Error; err != nil {
 		return nil, fmt.Errorf("read what came back: %w", err)
 	}
 	for _, t := range tries {
-		i := at[t.TellingID]
+		i := at[t.DispatchID]
 		out[i].Tried = append(out[i].Tried, t)
 	}
 	return out, nil
 }
 
 // Again sends a message once more, as it was.
-func (k *Keeper) Again(ctx context.Context, tellingID string) error {
-	done := k.Store.On(ctx).Exec("UPDATE tellings SET done_at = NULL, dropped = '', tries = 0, due_at = ? WHERE id = ?", k.Store.Now(), tellingID)
+func (k *Keeper) Again(ctx context.Context, dispatchID string) error {
+	done := k.Store.On(ctx).Exec("UPDATE dispatches SET done_at = NULL, dropped = '', tries = 0, due_at = ? WHERE id = ?", k.Store.Now(), dispatchID)
 	if done.Error == nil && done.RowsAffected == 0 {
 		return refusal.Of(refusal.ErrNotFound, "There is no such message.")
 	}
@@ -200,9 +200,9 @@ func (k *Keeper) Deliver(ctx context.Context) (int, error) {
 	taken := 0
 	for ctx.Err() == nil {
 		now := k.Store.Now()
-		var due []store.Telling
-		err := k.Store.On(ctx).Raw(`UPDATE tellings SET tries = tries + 1, due_at = ? WHERE id IN (
-			SELECT t.id FROM tellings t JOIN relays r ON r.id = t.relay_id WHERE t.done_at IS NULL AND t.dropped = '' AND t.due_at <= ? AND r.stopped = ''
+		var due []store.Dispatch
+		err := k.Store.On(ctx).Raw(`UPDATE dispatches SET tries = tries + 1, due_at = ? WHERE id IN (
+			SELECT t.id FROM dispatches t JOIN relays r ON r.id = t.relay_id WHERE t.done_at IS NULL AND t.dropped = '' AND t.due_at <= ? AND r.stopped = ''
 			ORDER BY t.due_at, t.id LIMIT ? FOR UPDATE OF t SKIP LOCKED) RETURNING *`, now.Add(takenFor), now, atOnce).Scan(&due).Error
 		if err != nil {
 			return taken, fmt.Errorf("take what is to be told: %w", err)
@@ -224,7 +224,7 @@ func (k *Keeper) Deliver(ctx context.Context) (int, error) {
 }
 
 // tell sends one message, and keeps what came of it.
-func (k *Keeper) tell(ctx context.Context, t store.Telling) (bool, error) {
+func (k *Keeper) tell(ctx context.Context, t store.Dispatch) (bool, error) {
 	db := k.Store.On(ctx)
 	row, err := store.One[store.Relay](db.Where("id = ?", t.RelayID), noRelay)
 	if err != nil {
@@ -239,7 +239,7 @@ func (k *Keeper) tell(ctx context.Context, t store.Telling) (bool, error) {
 		}
 	}
 	now := k.Store.Now()
-	got, err := k.Ports.Relays.Tell(ctx, ports.Telling{ID: t.ID, URL: row.URL, Secret: row.Secret, Kind: t.Kind, Body: []byte(t.Body), At: now})
+	got, err := k.Ports.Relays.Tell(ctx, ports.Dispatch{ID: t.ID, URL: row.URL, Secret: row.Secret, Kind: t.Kind, Body: []byte(t.Body), At: now})
 	says := got.Says
 	if err != nil {
 		says = err.Error()
@@ -260,10 +260,10 @@ func (k *Keeper) tell(ctx context.Context, t store.Telling) (bool, error) {
 		how["dropped"] = fmt.Sprintf("it was not taken in %d tries", t.Tries)
 	}
 	keep := k.Store.On(context.WithoutCancel(ctx))
-	if err := keep.Exec("INSERT INTO telling_tries (telling_id, at, status, says) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", t.ID, now, got.Status, says).Error; err != nil {
+	if err := keep.Exec("INSERT INTO dispatch_tries (dispatch_id, at, status, says) VALUES (?, ?, ?, ?) ON CONFLICT DO NOTHING", t.ID, now, got.Status, says).Error; err != nil {
 		return false, fmt.Errorf("keep what came back: %w", err)
 	}
-	if err := keep.Model(&store.Telling{}).Where("id = ?", t.ID).Updates(how).Error; err != nil {
+	if err := keep.Model(&store.Dispatch{}).Where("id = ?", t.ID).Updates(how).Error; err != nil {
 		return false, fmt.Errorf("keep what was told: %w", err)
 	}
 	return how["done_at"] != nil, nil

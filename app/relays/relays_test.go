@@ -22,12 +22,12 @@ import (
 
 // ear is another program that answers as it is told.
 type ear struct {
-	heard  []ports.Telling
+	heard  []ports.Dispatch
 	status int
 	fails  error
 }
 
-func (e *ear) Tell(_ context.Context, t ports.Telling) (ports.Answered, error) {
+func (e *ear) Tell(_ context.Context, t ports.Dispatch) (ports.Answered, error) {
 	if e.fails != nil {
 		return ports.Answered{}, e.fails
 	}
@@ -138,7 +138,7 @@ func TestEachNewsIsToldOnce(t *testing.T) {
 			t.Fatal(m.Type)
 		}
 	}
-	assert.Zero(t, c.Number("SELECT count(*) FROM tellings WHERE done_at IS NULL"))
+	assert.Zero(t, c.Number("SELECT count(*) FROM dispatches WHERE done_at IS NULL"))
 }
 
 // Only what was chosen is told, of the list and page that were chosen; people of a file are
@@ -226,5 +226,5 @@ func TestNothingIsToldOfWhoIsErased(t *testing.T) {
 	require.NoError(t, c.Audience.Erase(context.Background(), c.Text("SELECT id FROM contacts")))
 	deliver(t, c)
 	assert.Empty(t, e.heard)
-	assert.Equal(t, "what it was about is gone", c.Text("SELECT dropped FROM tellings"))
+	assert.Equal(t, "what it was about is gone", c.Text("SELECT dropped FROM dispatches"))
 }

@@ -13,7 +13,7 @@ import (
 
 // write writes a message for the first time; it says the same at every try after that. What
 // it is about may be gone meanwhile, and then nothing is told.
-func (k *Keeper) write(db *gorm.DB, row store.Relay, t store.Telling) (store.Telling, error) {
+func (k *Keeper) write(db *gorm.DB, row store.Relay, t store.Dispatch) (store.Dispatch, error) {
 	says, err := read(row)
 	if err != nil {
 		return t, err
@@ -24,18 +24,18 @@ func (k *Keeper) write(db *gorm.DB, row store.Relay, t store.Telling) (store.Tel
 	}
 	if !found {
 		t.Dropped = "what it was about is gone"
-		return t, db.Model(&store.Telling{}).Where("id = ?", t.ID).Update("dropped", t.Dropped).Error
+		return t, db.Model(&store.Dispatch{}).Where("id = ?", t.ID).Update("dropped", t.Dropped).Error
 	}
 	kind, body, err := relay.Message{Type: relay.Event(t.Event), Timestamp: t.At.UTC(), Data: data}.Body(says.Shape, says.Fields)
 	if err != nil {
 		return t, fmt.Errorf("write what is told: %w", err)
 	}
 	t.Kind, t.Body = kind, string(body)
-	return t, db.Model(&store.Telling{}).Where("id = ?", t.ID).Updates(map[string]any{"kind": t.Kind, "body": t.Body}).Error
+	return t, db.Model(&store.Dispatch{}).Where("id = ?", t.ID).Updates(map[string]any{"kind": t.Kind, "body": t.Body}).Error
 }
 
 // data is what a message says; false where what it is about is gone.
-func data(db *gorm.DB, t store.Telling) (relay.Data, bool, error) {
+func data(db *gorm.DB, t store.Dispatch) (relay.Data, bool, error) {
 	switch relay.Event(t.Event) {
 	case relay.Lead, relay.Unsubscribe:
 		if t.Other != "" {

@@ -74,7 +74,7 @@ func public(a netip.Addr) bool {
 }
 
 // Tell sends one message.
-func (c *Client) Tell(ctx context.Context, t ports.Telling) (ports.Answered, error) {
+func (c *Client) Tell(ctx context.Context, t ports.Dispatch) (ports.Answered, error) {
 	signer, err := webhooks.NewWebhook(t.Secret)
 	if err != nil {
 		return ports.Answered{}, fmt.Errorf("prepare the signature: %w", err)

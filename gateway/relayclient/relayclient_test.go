@@ -40,7 +40,7 @@ func TestMessagesAreVerifiedByTheReferenceLibrary(t *testing.T) {
 	require.NoError(t, err)
 	c := relayclient.New("receiver.localhost")
 	to := "http://" + net.JoinHostPort("receiver.localhost", u.Port())
-	message := ports.Telling{ID: "msg_1", URL: to + "/in", Secret: secret, Kind: "application/json", Body: []byte(`{"type":"lead.created"}`), At: time.Now()}
+	message := ports.Dispatch{ID: "msg_1", URL: to + "/in", Secret: secret, Kind: "application/json", Body: []byte(`{"type":"lead.created"}`), At: time.Now()}
 	got, err := c.Tell(context.Background(), message)
 	require.NoError(t, err)
 	assert.Equal(t, http.StatusAccepted, got.Status)
@@ -67,7 +67,7 @@ func TestNothingInsideIsReached(t *testing.T) {
 	require.NoError(t, err)
 	c := relayclient.New("receiver.localhost")
 	for _, host := range []string{"127.0.0.1", "localhost", "[::1]", "0.0.0.0", "[::ffff:127.0.0.1]", "169.254.169.254", "10.0.0.1", "192.168.1.1", "172.16.0.1", "100.64.0.1", "[fe80::1]", "[fd00::1]", "2130706433"} {
-		_, err := c.Tell(context.Background(), ports.Telling{ID: "msg_1", URL: "http://" + host + ":" + u.Port() + "/", Secret: secret, Kind: "text/plain", At: time.Now()})
+		_, err := c.Tell(context.Background(), ports.Dispatch{ID: "msg_1", URL: "http://" + host + ":" + u.Port() + "/", Secret: secret, Kind: "text/plain", At: time.Now()})
 		require.Error(t, err, host)
 	}
 }

@@ -17,7 +17,7 @@ CREATE INDEX relays_list ON relays (list_id);
 CREATE INDEX relays_page ON relays (page_id);
 
 -- One piece of news for one of them.
-CREATE TABLE tellings (
+CREATE TABLE dispatches (
     id       text PRIMARY KEY DEFAULT 'msg_' || replace(gen_random_uuid()::text, '-', ''),
     relay_id text NOT NULL REFERENCES relays ON DELETE CASCADE,
     event    text NOT NULL,
@@ -31,22 +31,22 @@ CREATE TABLE tellings (
     done_at  timestamptz,
     dropped  text NOT NULL DEFAULT ''
 );
-CREATE INDEX tellings_due ON tellings (due_at) WHERE done_at IS NULL AND dropped = '';
-CREATE INDEX tellings_relay ON tellings (relay_id, at DESC);
+CREATE INDEX dispatches_due ON dispatches (due_at) WHERE done_at IS NULL AND dropped = '';
+CREATE INDEX dispatches_relay ON dispatches (relay_id, at DESC);
 
-CREATE TABLE telling_tries (
-    telling_id text NOT NULL REFERENCES tellings ON DELETE CASCADE,
+CREATE TABLE dispatch_tries (
+    dispatch_id text NOT NULL REFERENCES dispatches ON DELETE CASCADE,
     at         timestamptz NOT NULL,
     status     integer NOT NULL,                    -- of HTTP; 0: no answer
     says       text NOT NULL DEFAULT '',
-    PRIMARY KEY (telling_id, at)
+    PRIMARY KEY (dispatch_id, at)
 );
 
 -- News is kept by the database itself, in the transaction that makes it, so that none is
 -- forgotten whatever part of the program does it.
 -- +goose StatementBegin
 CREATE FUNCTION relay_news(happened text, about text, list text, page text, moment timestamptz) RETURNS void LANGUAGE sql AS $$
-    INSERT INTO tellings (relay_id, event, ref, other, at, due_at)
+    INSERT INTO dispatches (relay_id, event, ref, other, at, due_at)
     SELECT id, happened, about, coalesce(list, ''), moment, moment FROM relays
     WHERE happened = ANY (events) AND stopped = '' AND (list_id IS NULL OR list_id = list) AND (page_id IS NULL OR page_id = page)
 $$;
@@ -98,4 +98,4 @@ DROP TRIGGER relay_order ON orders;
 DROP TRIGGER relay_refund ON refund_parts;
 DROP TRIGGER relay_parcel ON parcels;
 DROP FUNCTION relay_member(), relay_lead(), relay_order(), relay_refund(), relay_parcel(), relay_news(text, text, text, text, timestamptz);
-DROP TABLE telling_tries, tellings, relays;
+DROP TABLE dispatch_tries, dispatches, relays;

@@ -40,7 +40,7 @@ func TestAnotherProgramIsTold(t *testing.T) {
 	heard := shop.Browser().Get("http://receiver.localhost:" + portOf(t, shop) + "/")
 	assert.Contains(t, heard.Body, "EMAIL=ines%40readers.example")
 	assert.Contains(t, heard.Words(), "webhook-signature: v1,")
-	again := d.Send("/relays/told/"+shop.Text("SELECT id FROM tellings")+"/again", url.Values{"relay": {shop.Text("SELECT id FROM relays")}})
+	again := d.Send("/relays/told/"+shop.Text("SELECT id FROM dispatches")+"/again", url.Values{"relay": {shop.Text("SELECT id FROM relays")}})
 	require.Equal(t, http.StatusSeeOther, again.Status)
 	_, err = shop.App.Relays.Deliver(t.Context())
 	require.NoError(t, err)
