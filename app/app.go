@@ -14,6 +14,7 @@ import (
 	"chrysagon/app/drafts"
 	"chrysagon/app/factbook"
 	"chrysagon/app/find"
+	"chrysagon/app/followups"
 	"chrysagon/app/house"
 	"chrysagon/app/mail"
 	"chrysagon/app/news"
@@ -24,6 +25,7 @@ import (
 	"chrysagon/app/people"
 	"chrysagon/app/pictures"
 	"chrysagon/app/ports"
+	"chrysagon/app/postroom"
 	"chrysagon/app/publishing"
 	"chrysagon/app/queue"
 	"chrysagon/app/relays"
@@ -66,6 +68,7 @@ type App struct {
 	Drafts     *drafts.Reader
 	Facts      *factbook.Reader
 	Find       *find.Finder
+	Followups  *followups.Keeper
 	Guide      *walks.Guide
 	House      *house.Keeper
 	Mail       *mail.Sender
@@ -76,6 +79,7 @@ type App struct {
 	Pages      *pages.Pages
 	People     *people.People
 	Pictures   *pictures.Library
+	Postroom   *postroom.Room
 	Prices     *repricing.Keeper
 	Publishing *publishing.Publisher
 	Relays     *relays.Keeper
@@ -117,7 +121,12 @@ func New(w With) *App {
 	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing}
 	a.Selling = &selling.Counter{Guide: a.Guide, Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
 	a.Orders = &orders.Office{Store: w.Store, Selling: a.Selling, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
-	a.Audience = &audience.Audience{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render, Mail: post, Returns: a.Returns, News: a.News, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
+	a.Followups = &followups.Keeper{Store: w.Store, Queue: w.Queue}
+	a.Audience = &audience.Audience{Store: w.Store, Followups: a.Followups, Mail: post, News: a.News, Queue: w.Queue, Origins: w.Origins}
+	a.Postroom = &postroom.Room{
+		Store: w.Store, Audience: a.Audience, Followups: a.Followups, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render,
+		Mail: post, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log,
+	}
 	a.People = &people.People{Audience: a.Audience, Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
 	return a
 }

@@ -6,7 +6,7 @@ import (
 	"fmt"
 	"time"
 
-	"chrysagon/app/audience"
+	"chrysagon/app/mail"
 	"chrysagon/app/ordermail"
 	"chrysagon/app/orders"
 	"chrysagon/app/people"
@@ -38,19 +38,20 @@ func (w *reconcileWorker) Work(ctx context.Context, _ *river.Job[ReconcileArgs])
 func (w *reconcileWorker) Timeout(*river.Job[ReconcileArgs]) time.Duration { return -1 }
 
 type postWorker struct {
-	river.WorkerDefaults[audience.SendPost]
+	river.WorkerDefaults[mail.SendPost]
 	app *App
 }
 
 // Work sends the letters that are due.
-func (w *postWorker) Work(ctx context.Context, _ *river.Job[audience.SendPost]) error {
-	gathered := w.app.Audience.Gather(ctx)
-	_, err := w.app.Audience.SendDue(ctx)
-	return errors.Join(gathered, err, w.app.Audience.Tell(ctx))
+func (w *postWorker) Work(ctx context.Context, _ *river.Job[mail.SendPost]) error {
+	agreed := w.app.Audience.TakeUp(ctx) // before what follows from it
+	gathered := w.app.Followups.Gather(ctx)
+	_, err := w.app.Postroom.SendDue(ctx)
+	return errors.Join(agreed, gathered, err, w.app.Audience.Tell(ctx))
 }
 
 // Timeout is none: each letter has its own.
-func (w *postWorker) Timeout(*river.Job[audience.SendPost]) time.Duration { return -1 }
+func (w *postWorker) Timeout(*river.Job[mail.SendPost]) time.Duration { return -1 }
 
 type newsWorker struct {
 	river.WorkerDefaults[relays.SendNews]
@@ -85,7 +86,7 @@ const (
 // after a kill can take longer than a buyer should wait for a mail.
 func (a *App) Rescue(ctx context.Context) (int64, error) {
 	done := a.Store.On(ctx).Exec(`UPDATE river_job SET state = 'available', scheduled_at = now()
-		WHERE state = 'running' AND kind NOT IN (?, ?, ?) AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), audience.SendPost{}.Kind(), relays.SendNews{}.Kind(), stuckFor.String())
+		WHERE state = 'running' AND kind NOT IN (?, ?, ?) AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), mail.SendPost{}.Kind(), relays.SendNews{}.Kind(), stuckFor.String())
 	if done.Error != nil {
 		return 0, fmt.Errorf("look for stuck jobs: %w", done.Error)
 	}
@@ -135,7 +136,7 @@ func (a *App) Work(ctx context.Context) error {
 			&river.PeriodicJobOpts{RunOnStart: true},
 		), river.NewPeriodicJob(
 			river.PeriodicInterval(5*time.Second),
-			func() (river.JobArgs, *river.InsertOpts) { return audience.SendPost{}, nil },
+			func() (river.JobArgs, *river.InsertOpts) { return mail.SendPost{}, nil },
 			&river.PeriodicJobOpts{RunOnStart: true},
 		), river.NewPeriodicJob(
 			river.PeriodicInterval(3*time.Second),

@@ -88,7 +88,7 @@ func send(ctx context.Context, a *app.App, count int) error {
 	var over atomic.Bool
 	for range cap(workers) {
 		go func() {
-			_, err := a.Audience.SendDue(ctx)
+			_, err := a.Postroom.SendDue(ctx)
 			workers <- err
 		}()
 	}

@@ -35,7 +35,7 @@ func openMailed(t *testing.T) mailed {
 func (m mailed) due(to string) []ports.Letter {
 	m.t.Helper()
 	before := len(m.box.Letters)
-	_, err := m.App.Audience.SendDue(context.Background())
+	_, err := m.App.Postroom.SendDue(context.Background())
 	require.NoError(m.t, err)
 	var out []ports.Letter
 	for _, l := range m.box.Letters[before:] {
@@ -244,7 +244,7 @@ func TestWhoLooksIsCountedOnlyWhereItIsSwitchedOn(t *testing.T) {
 	}
 	look(id)
 	assert.Zero(t, m.Number("SELECT count(opened_at) FROM postings WHERE id = $1", id), "it is off")
-	require.NoError(t, m.App.Audience.CountOpens(ctx, true))
+	require.NoError(t, m.App.Postroom.CountOpens(ctx, true))
 	head, err := http.NewRequestWithContext(t.Context(), http.MethodHead, m.App.Origins.Shop+"/letters/seen/"+id, nil)
 	require.NoError(t, err)
 	b.Do(head)

@@ -11,6 +11,7 @@ import (
 	"chrysagon/core/catalogue"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
+	"chrysagon/core/words"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -47,7 +48,7 @@ const (
 // be written to is not taken at all.
 func (a *Audience) Import(ctx context.Context, in Importing) (Imported, error) {
 	out := Imported{Looked: in.Look}
-	if in.Consent = tidy(in.Consent); len([]rune(in.Consent)) < 10 && !in.Look {
+	if in.Consent = words.Tidy(in.Consent); len([]rune(in.Consent)) < 10 && !in.Look {
 		return out, refusal.Of(refusal.ErrInvalid, "Say in words where and when these people agreed to your letters; it is kept with each of them.")
 	}
 	if _, err := a.List(ctx, in.ListID); err != nil {

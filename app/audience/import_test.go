@@ -8,6 +8,7 @@ import (
 
 	"chrysagon/app/audience"
 	"chrysagon/core/refusal"
+	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -19,13 +20,13 @@ const fair = "On paper at the harbour fair, June 2026"
 // A file is looked at first, which changes nothing; then everybody in it is on the list who
 // may be, each once, with the words of where they agreed, and begins no follow-up.
 func TestPeopleComeFromAFile(t *testing.T) {
-	c, ctx := use(t), context.Background()
-	plain(t, c)
-	join(t, c, "news-of-the-coast", "known@readers.example")
-	join(t, c, "the-guide", "on@readers.example")
-	join(t, c, "the-guide", "left@readers.example")
+	c, ctx := testkit.UseLists(t), context.Background()
+	c.AtOnce()
+	c.JoinList("news-of-the-coast", "known@readers.example")
+	c.JoinList("the-guide", "on@readers.example")
+	c.JoinList("the-guide", "left@readers.example")
 	c.Exec("UPDATE members SET state = 'off', off_at = now() WHERE contact_id = (SELECT id FROM contacts WHERE email LIKE 'left%')")
-	join(t, c, "the-guide", "gone@readers.example")
+	c.JoinList("the-guide", "gone@readers.example")
 	var gone string
 	require.NoError(t, c.Store.DB.Raw("SELECT id FROM contacts WHERE email LIKE 'gone%'").Scan(&gone).Error)
 	require.NoError(t, c.Audience.Erase(ctx, gone))
@@ -63,7 +64,7 @@ func TestPeopleComeFromAFile(t *testing.T) {
 
 // Files as they come: one column alone, thousands of lines, no addresses, no table at all.
 func TestFilesOfPeopleAsTheyCome(t *testing.T) {
-	c, ctx := use(t), context.Background()
+	c, ctx := testkit.UseLists(t), context.Background()
 	var many strings.Builder
 	for i := range 12_000 {
 		fmt.Fprintf(&many, "reader%d@readers.example\n", i)

@@ -8,9 +8,11 @@ import (
 	"time"
 
 	"chrysagon/app/factbook"
+	"chrysagon/app/mail"
 	"chrysagon/core/followup"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
+	"chrysagon/core/words"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -45,7 +47,7 @@ func (a *Audience) Join(tx *gorm.DB, in Joining) error {
 	if err := tx.Select("seal_key").Take(&shop).Error; err != nil {
 		return err
 	}
-	if never, err := hushed(tx, shop.SealKey, in.Email); err != nil || never {
+	if never, err := IsHushed(tx, shop.SealKey, in.Email); err != nil || never {
 		return err // anybody could type their address; they themselves say so by the link of a letter they have
 	}
 	var who store.Contact
@@ -65,7 +67,7 @@ func (a *Audience) step(tx *gorm.DB, list mailing.List, who store.Contact, e mai
 	if err := tx.Exec("SELECT FROM contacts WHERE id = ? FOR UPDATE", who.ID).Error; err != nil {
 		return err
 	}
-	was, err := member(tx, list.ID, who.ID)
+	was, err := MemberOf(tx, list.ID, who.ID)
 	if err != nil {
 		return err
 	}
@@ -75,11 +77,11 @@ func (a *Audience) step(tx *gorm.DB, list mailing.List, who store.Contact, e mai
 	}
 	next := state.After(e, list)
 	if in != nil {
-		now.Consent, now.Source = tidy(in.Consent), in.Source
+		now.Consent, now.Source = words.Tidy(in.Consent), in.Source
 		if !strings.Contains(now.Consent, list.Agreed()) { // a checkout says both beside one tick
-			now.Consent = tidy(list.Agreed() + " " + in.Consent)
+			now.Consent = words.Tidy(list.Agreed() + " " + in.Consent)
 		}
-		now.PageID, now.EditionID = optional(in.PageID), optional(in.EditionID)
+		now.PageID, now.EditionID = factbook.Ref(in.PageID), factbook.Ref(in.EditionID)
 	}
 	if next == state && (e != mailing.Joined || next == mailing.Asked) {
 		if e == mailing.Joined { // asked again: the mail is sent again, not more than once in ten minutes
@@ -108,13 +110,6 @@ func (a *Audience) step(tx *gorm.DB, list mailing.List, who store.Contact, e mai
 	return nil
 }
 
-func optional(id string) *string {
-	if id == "" {
-		return nil
-	}
-	return &id
-}
-
 // arrived does what follows once somebody is on a list: it hands out what the list gives,
 // and begins the follow-ups that it begins.
 func (a *Audience) arrived(tx *gorm.DB, list mailing.List, who store.Contact, at time.Time) error {
@@ -128,7 +123,7 @@ func (a *Audience) arrived(tx *gorm.DB, list mailing.List, who store.Contact, at
 		return fmt.Errorf("read what a list begins: %w", err)
 	}
 	for _, l := range lines {
-		if err := a.begin(tx, l, who, followup.Event{What: followup.Joined, Of: list.ID, At: at}, time.Time{}); err != nil {
+		if err := a.Followups.Begin(tx, l, who, followup.Event{What: followup.Joined, Of: list.ID, At: at}, time.Time{}); err != nil {
 			return err
 		}
 	}
@@ -152,7 +147,7 @@ func (a *Audience) put(tx *gorm.DB, p store.Posting) error {
 	if err := tx.Create(&p).Error; err != nil {
 		return fmt.Errorf("keep a letter to be sent: %w", err)
 	}
-	return a.Queue.Put(tx, SendPost{})
+	return a.Queue.Put(tx, mail.SendPost{})
 }
 
 // Asked is who a link in a letter is about, and how they stand.
@@ -184,7 +179,7 @@ func (a *Audience) Who(ctx context.Context, text string) (Asked, error) {
 	}
 	db := a.Store.On(ctx)
 	out := Asked{}
-	if out.Contact, err = contact(db, p.Contact); err != nil {
+	if out.Contact, err = ContactOf(db, p.Contact); err != nil {
 		return out, err
 	}
 	var rows []struct {
@@ -200,7 +195,7 @@ func (a *Audience) Who(ctx context.Context, text string) (Asked, error) {
 			out.List, out.State = s.List, s.State
 		}
 	}
-	if out.Hushed, err = hushed(db, key, out.Contact.Email); err != nil {
+	if out.Hushed, err = IsHushed(db, key, out.Contact.Email); err != nil {
 		return out, err
 	}
 	if out.State == mailing.On && out.List.Gives != "" {
@@ -212,7 +207,8 @@ func (a *Audience) Who(ctx context.Context, text string) (Asked, error) {
 	return out, err
 }
 
-func hushed(db *gorm.DB, key []byte, email string) (bool, error) {
+// IsHushed tells whether an address must never be written to again.
+func IsHushed(db *gorm.DB, key []byte, email string) (bool, error) {
 	var n int64
 	err := db.Model(&store.Hushed{}).Where("hush = ?", mailing.Hush(key, email)).Count(&n).Error
 	return n > 0, err

@@ -8,6 +8,7 @@ import (
 	"chrysagon/app/factbook"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
+	"chrysagon/core/words"
 	"chrysagon/store"
 )
 
@@ -57,7 +58,7 @@ func (a *Audience) List(ctx context.Context, id string) (ListRow, error) {
 
 // SaveList keeps a list, a new one where it has no ID. Faults are by field.
 func (a *Audience) SaveList(ctx context.Context, l mailing.List) (string, map[string]string, error) {
-	l.Name, l.FromName, l.Why, l.ReplyTo = tidy(l.Name), tidy(l.FromName), tidy(l.Why), strings.TrimSpace(l.ReplyTo)
+	l.Name, l.FromName, l.Why, l.ReplyTo = words.Tidy(l.Name), words.Tidy(l.FromName), words.Tidy(l.Why), strings.TrimSpace(l.ReplyTo)
 	faults := l.Faults()
 	if l.Gives != "" {
 		if _, err := factbook.File(a.Store.On(ctx), l.Gives); err != nil {
@@ -77,7 +78,7 @@ func (a *Audience) SaveList(ctx context.Context, l mailing.List) (string, map[st
 		return "", faults, nil
 	}
 	row := store.List{ID: l.ID, Name: l.Name, FromName: l.FromName, ReplyTo: l.ReplyTo, Why: l.Why, Confirmed: l.Confirmed, Tells: string(l.Tells), CreatedAt: a.Store.Now()}
-	row.Gives, row.CodeOffer, row.AfterID = optional(l.Gives), optional(l.Code), optional(l.After)
+	row.Gives, row.CodeOffer, row.AfterID = factbook.Ref(l.Gives), factbook.Ref(l.Code), factbook.Ref(l.After)
 	db := a.Store.On(ctx)
 	var err error
 	if row.ID == "" {
@@ -95,9 +96,6 @@ func (a *Audience) SaveList(ctx context.Context, l mailing.List) (string, map[st
 	a.News.FactsChanged()
 	return row.ID, nil, nil
 }
-
-// tidy makes one line of a text, with single spaces.
-func tidy(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // RemoveList takes a list away that nobody is on and no live page's form puts people on.
 func (a *Audience) RemoveList(ctx context.Context, id string) error {

@@ -6,6 +6,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/app/followups"
 	"chrysagon/core/refusal"
 	"chrysagon/store"
 )
@@ -29,7 +30,7 @@ func (a *Audience) Note(ctx context.Context, in Noting) error {
 		}
 		due = &in.DueOn
 	}
-	if _, err := contact(a.Store.On(ctx), in.ContactID); err != nil {
+	if _, err := ContactOf(a.Store.On(ctx), in.ContactID); err != nil {
 		return err
 	}
 	err := a.Store.On(ctx).Exec("INSERT INTO notes (id, contact_id, says, due_on, by, at) VALUES (?, ?, ?, ?, ?, ?)", store.NewID(), in.ContactID, in.Says, due, in.By, a.Store.Now()).Error
@@ -62,13 +63,13 @@ type Task struct {
 // Tasks are those that are not done, the first due first.
 func (a *Audience) Tasks(ctx context.Context) ([]Task, error) {
 	db := a.Store.On(ctx)
-	at, err := shopZone(db)
+	at, err := followups.ShopZone(db)
 	if err != nil {
 		return nil, err
 	}
 	var out []Task
 	err = db.Raw(`SELECT n.id, n.says, n.contact_id, coalesce(nullif(c.name, ''), c.email) AS name, n.due_on, n.due_on < (?::timestamptz AT TIME ZONE ?)::date AS late
-		FROM notes n JOIN contacts c ON c.id = n.contact_id WHERE n.done_at IS NULL AND n.due_on IS NOT NULL ORDER BY n.due_on, n.at LIMIT 50`, a.Store.Now(), zone(at).String()).Scan(&out).Error
+		FROM notes n JOIN contacts c ON c.id = n.contact_id WHERE n.done_at IS NULL AND n.due_on IS NOT NULL ORDER BY n.due_on, n.at LIMIT 50`, a.Store.Now(), followups.Zone(at).String()).Scan(&out).Error
 	if err != nil {
 		return nil, fmt.Errorf("read what is to be done: %w", err)
 	}

@@ -10,16 +10,19 @@ import (
 	"chrysagon/app/offers"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
+	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
 
+const ana = "ana@readers.example"
+
 // A note stands in the timeline and in what one may ask for; a task until it is done.
 func TestNotesAndTasks(t *testing.T) {
-	c, ctx := use(t), context.Background()
-	plain(t, c)
-	join(t, c, "the-guide", ana)
+	c, ctx := testkit.UseLists(t), context.Background()
+	c.AtOnce()
+	c.JoinList("the-guide", ana)
 	id := c.Text("SELECT id FROM contacts")
 	for _, bad := range []audience.Noting{{ContactID: id}, {ContactID: id, Says: "x", DueOn: "soon"}, {ContactID: id, Says: string(bytes.Repeat([]byte("é"), 2001))}} {
 		require.ErrorIs(t, c.Audience.Note(ctx, bad), refusal.ErrInvalid)
@@ -53,8 +56,8 @@ func TestNotesAndTasks(t *testing.T) {
 // A list that gives a code gives each person one of their own, good for one order, and the
 // same however often its mail is tried; once the offer has ended, none.
 func TestAListGivesACodeOfTheirOwn(t *testing.T) {
-	c, ctx := use(t), context.Background()
-	plain(t, c)
+	c, ctx := testkit.UseLists(t), context.Background()
+	c.AtOnce()
 	c.Exec("DELETE FROM followups")
 	id, faults, err := c.Offers.SaveOffer(ctx, offers.OfferInput{Name: "First flight", Kind: "order_amount_off", Members: map[string]string{"amount": "6.00"}, Covers: "all", NeedsCode: true, Code: "FIRST"})
 	require.NoError(t, err)
@@ -66,14 +69,14 @@ func TestAListGivesACodeOfTheirOwn(t *testing.T) {
 	_, faults, err = c.Audience.SaveList(ctx, l)
 	require.NoError(t, err)
 	require.Empty(t, faults)
-	join(t, c, "the-guide", ana)
-	join(t, c, "the-guide", "bruno@readers.example")
+	c.JoinList("the-guide", ana)
+	c.JoinList("the-guide", "bruno@readers.example")
 	c.Post.Fails = assert.AnError
-	_, err = c.Audience.SendDue(ctx)
+	_, err = c.Postroom.SendDue(ctx)
 	require.NoError(t, err)
 	c.Post.Fails = nil
 	c.Clock.Advance(3 * time.Minute)
-	_, err = c.Audience.SendDue(ctx)
+	_, err = c.Postroom.SendDue(ctx)
 	require.NoError(t, err)
 	require.Len(t, c.Post.Letters, 2)
 	assert.NotEqual(t, c.Post.Letters[0].Text, c.Post.Letters[1].Text)
@@ -83,8 +86,8 @@ func TestAListGivesACodeOfTheirOwn(t *testing.T) {
 	}
 	assert.Equal(t, int64(2), c.Number("SELECT count(*) FROM codes WHERE code LIKE 'GIFT-%' AND max_uses = 1"), "one each, however often it was tried")
 	c.Exec("UPDATE offers SET ended_at = $1 WHERE id = $2", c.Clock.Now(), id)
-	join(t, c, "the-guide", "clara@readers.example")
-	_, err = c.Audience.SendDue(ctx)
+	c.JoinList("the-guide", "clara@readers.example")
+	_, err = c.Postroom.SendDue(ctx)
 	require.NoError(t, err)
 	assert.Len(t, c.Post.Letters, 2)
 	assert.Equal(t, "what it hands out is gone", c.Text("SELECT dropped FROM postings p JOIN contacts x ON x.id = p.contact_id WHERE x.email LIKE 'clara%'"))

@@ -89,7 +89,7 @@ func (a *Audience) Count(ctx context.Context, find string, rule segment.Rule) (i
 
 // found is the condition on contacts c of a word and a sentence.
 func (a *Audience) found(db *gorm.DB, find string, rule segment.Rule) (string, []any, error) {
-	where, args, err := a.where(db, rule)
+	where, args, err := a.Picks(db, rule)
 	if find != "" {
 		where += " AND (c.email ILIKE ? OR c.name ILIKE ?)"
 		args = append(args, store.Pattern(find), store.Pattern(find))
@@ -126,7 +126,7 @@ func (a *Audience) Known(ctx context.Context, id string) (Known, error) {
 	db := a.Store.On(ctx)
 	out := Known{Deeds: []Deed{}}
 	var err error
-	if out.Contact, err = contact(db, id); err != nil {
+	if out.Contact, err = ContactOf(db, id); err != nil {
 		return out, err
 	}
 	key, err := a.key(ctx)
@@ -137,7 +137,7 @@ func (a *Audience) Known(ctx context.Context, id string) (Known, error) {
 		return out, err
 	}
 	out.Hushed = out.Silent != ""
-	out.Wishes = a.wishes(key, id, "")
+	out.Wishes = a.Wishes(key, id, "")
 	err = db.Raw("SELECT l.name, m.state, m.consent, m.asked_at, m.on_at, m.off_at FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = ? ORDER BY l.name", id).Scan(&out.Lists).Error
 	if err != nil {
 		return out, fmt.Errorf("read somebody's lists: %w", err)
@@ -185,7 +185,7 @@ func (a *Audience) ExportOne(ctx context.Context, id string, to io.Writer) error
 // keeps. Of the address an HMAC stays, so that it is never written to again.
 func (a *Audience) Erase(ctx context.Context, id string) error {
 	err := a.Store.In(ctx, func(tx *gorm.DB) error {
-		who, err := contact(tx, id)
+		who, err := ContactOf(tx, id)
 		if err != nil {
 			return err
 		}

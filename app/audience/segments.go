@@ -5,9 +5,11 @@ import (
 	"encoding/json"
 	"fmt"
 
+	"chrysagon/app/followups"
 	"chrysagon/core/money"
 	"chrysagon/core/refusal"
 	"chrysagon/core/segment"
+	"chrysagon/core/words"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -64,13 +66,13 @@ func (c Choosable) Say(r segment.Rule, currency string) string {
 	return r.Say(c.Name, func(minor int64) string { return money.Of(minor, currency).String() })
 }
 
-// where is the condition of a rule on contacts c.
-func (a *Audience) where(db *gorm.DB, r segment.Rule) (string, []any, error) {
-	at, err := shopZone(db)
+// Picks is the condition of a rule on contacts c.
+func (a *Audience) Picks(db *gorm.DB, r segment.Rule) (string, []any, error) {
+	at, err := followups.ShopZone(db)
 	if err != nil {
 		return "", nil, err
 	}
-	sql, args := store.BuildSegment(r, a.Store.Now(), zone(at))
+	sql, args := store.BuildSegment(r, a.Store.Now(), followups.Zone(at))
 	return sql, args, nil
 }
 
@@ -99,7 +101,7 @@ func (a *Audience) Segments(ctx context.Context) ([]Segment, error) {
 			return nil, fmt.Errorf("read the segment %q: %w", r.Name, err)
 		}
 		out[i].Says = names.Say(out[i].Rule, shop.Currency)
-		where, args := store.BuildSegment(out[i].Rule, a.Store.Now(), zone(shop.Zone))
+		where, args := store.BuildSegment(out[i].Rule, a.Store.Now(), followups.Zone(shop.Zone))
 		if err := db.Raw("SELECT count(*) FROM (SELECT FROM contacts c WHERE "+where+" LIMIT ?) found", append(args, CountedTo+1)...).Scan(&out[i].Count).Error; err != nil {
 			return nil, fmt.Errorf("count a segment: %w", err)
 		}
@@ -109,7 +111,7 @@ func (a *Audience) Segments(ctx context.Context) ([]Segment, error) {
 
 // SaveSegment keeps a sentence under a name; one of that name is written anew.
 func (a *Audience) SaveSegment(ctx context.Context, name string, r segment.Rule) (string, error) {
-	if name = tidy(name); name == "" || len([]rune(name)) > 80 {
+	if name = words.Tidy(name); name == "" || len([]rune(name)) > 80 {
 		return "", refusal.Of(refusal.ErrInvalid, "Give these people a name of at most 80 characters.")
 	}
 	for _, fault := range r.Faults() {

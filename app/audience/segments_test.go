@@ -8,6 +8,7 @@ import (
 
 	"chrysagon/core/refusal"
 	"chrysagon/core/segment"
+	"chrysagon/internal/testkit"
 	"chrysagon/store"
 
 	"github.com/stretchr/testify/assert"
@@ -76,7 +77,7 @@ func crowd(t *rapid.T, db *gorm.DB, now time.Time) map[string]segment.Person {
 
 // A sentence picks the same people in the database as it does by the rule.
 func TestASentencePicksTheSameInSQLAndInCore(t *testing.T) {
-	c := use(t)
+	c := testkit.UseLists(t)
 	zone, err := time.LoadLocation("Europe/Lisbon")
 	require.NoError(t, err)
 	rapid.Check(t, func(t *rapid.T) {
@@ -120,10 +121,10 @@ func TestASentencePicksTheSameInSQLAndInCore(t *testing.T) {
 // A sentence is kept under its name, counted as it holds now, and let go without touching
 // anybody.
 func TestASentenceIsKept(t *testing.T) {
-	c, ctx := use(t), context.Background()
+	c, ctx := testkit.UseLists(t), context.Background()
 	c.Exec("DELETE FROM segments")
-	plain(t, c)
-	join(t, c, "the-guide", "ana@readers.example")
+	c.AtOnce()
+	c.JoinList("the-guide", "ana@readers.example")
 	on := segment.Rule{All: []segment.Clause{{Did: segment.OnList, Of: "the-guide"}, {Not: true, Did: segment.Bought, Of: "ember", Since: "2026-10-01"}}}
 	id, err := c.Audience.SaveSegment(ctx, " Guide,  no kite ", on)
 	require.NoError(t, err)
@@ -135,7 +136,7 @@ func TestASentenceIsKept(t *testing.T) {
 	require.Len(t, kept, 1)
 	assert.Equal(t, 1, kept[0].Count)
 	assert.Contains(t, kept[0].Says, "who is on the list “The guide”, and who did not buy “Ember 180")
-	join(t, c, "the-guide", "bruno@readers.example")
+	c.JoinList("the-guide", "bruno@readers.example")
 	kept, err = c.Audience.Segments(ctx)
 	require.NoError(t, err)
 	assert.Equal(t, 2, kept[0].Count, "as it holds now")

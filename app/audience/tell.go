@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/app/followups"
 	"chrysagon/app/mail"
 	"chrysagon/core/mailing"
 	"chrysagon/store"
@@ -45,7 +46,7 @@ func (a *Audience) Tell(ctx context.Context) error {
 // today is the moment up to which those who joined are told of now: the beginning of the day
 // once it is late enough to be read, else that of the day before.
 func today(now time.Time, name string) time.Time {
-	at := zone(name)
+	at := followups.Zone(name)
 	local := now.In(at)
 	day := local.Day()
 	if local.Hour() < tellAt {

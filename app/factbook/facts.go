@@ -161,6 +161,14 @@ func LedgerEntry(r store.LedgerEntry) ledger.Entry {
 	return ledger.Entry{Since: r.Since.UTC(), Price: r.PriceMinor, List: &list, Why: r.Why}
 }
 
+// Ref is a text that is missing where it is "".
+func Ref(text string) *string {
+	if text == "" {
+		return nil
+	}
+	return &text
+}
+
 // Deref is a text that may be missing, "" where it is.
 func Deref(s *string) string {
 	if s == nil {

@@ -18,6 +18,12 @@ type Sender struct {
 	last  atomic.Value // the key that was opened last
 }
 
+// SendPost is the job that sends the letters that are due.
+type SendPost struct{}
+
+// Kind names the job in the queue.
+func (SendPost) Kind() string { return "send_post" }
+
 // ToStore is a letter to the store itself, to be answered to whom it is about.
 func ToStore(shop store.Shop, id, subject, text, answer string) ports.Letter {
 	return ports.Letter{

@@ -67,7 +67,7 @@ func (p *post) join(email string) {
 // send sends what is due, and has the letterbox send back what it owes.
 func (p *post) send() {
 	p.t.Helper()
-	_, err := p.Audience.SendDue(p.ctx)
+	_, err := p.Postroom.SendDue(p.ctx)
 	require.NoError(p.t, err)
 	require.NoError(p.t, p.box.Report(p.ctx))
 }

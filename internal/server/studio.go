@@ -50,7 +50,7 @@ func studio(a *app.App, o Options) (*fiber.App, *frame.Frame) {
 		(&rates.Place{Frame: f, House: a.House}).Part(),
 		(&offers.Place{Frame: f, Offers: a.Offers, Desk: a.Desk}).Part(),
 		(&routes.Place{Frame: f, Routes: a.Routes}).Part(),
-		(&audience.Place{Frame: f, Audience: a.Audience, Desk: a.Desk, Mail: a.Mail, Returns: a.Returns, Pages: a.Pages}).Part(),
+		(&audience.Place{Frame: f, Audience: a.Audience, Followups: a.Followups, Postroom: a.Postroom, Desk: a.Desk, Mail: a.Mail, Returns: a.Returns, Pages: a.Pages}).Part(),
 		(&relays.Place{Frame: f, Relays: a.Relays}).Part(),
 		(&results.Place{Frame: f, Results: a.Results}).Part(),
 		(&orders.Place{Frame: f, Orders: a.Orders, OrderMail: a.OrderMail, People: a.People, Ports: a.Ports}).Part(),

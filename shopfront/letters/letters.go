@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"chrysagon/app/audience"
+	"chrysagon/app/postroom"
 	"chrysagon/core/mailing"
 	"chrysagon/shopfront/frame"
 
@@ -17,6 +18,7 @@ import (
 type Letters struct {
 	*frame.Frame
 	Audience *audience.Audience
+	Postroom *postroom.Room
 }
 
 // Part is what the shopfront joins. Whoever merely opens an address changes nothing: mail
@@ -121,7 +123,7 @@ var nothing = []byte("GIF89a\x01\x00\x01\x00\x80\x00\x00\x00\x00\x00\x00\x00\x00
 // seen notes that the picture of a letter was loaded, where the owner counts that.
 func (l *Letters) seen(c fiber.Ctx) error {
 	if c.Method() == fiber.MethodGet {
-		if err := l.Audience.Opened(c, strings.Clone(c.Params("posting"))); err != nil {
+		if err := l.Postroom.Opened(c, strings.Clone(c.Params("posting"))); err != nil {
 			return err
 		}
 	}

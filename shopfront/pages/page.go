@@ -10,6 +10,7 @@ import (
 	"chrysagon/app/factbook"
 	"chrysagon/app/news"
 	"chrysagon/app/people"
+	"chrysagon/app/postroom"
 	"chrysagon/app/publishing"
 	"chrysagon/app/selling"
 	"chrysagon/app/walks"
@@ -37,6 +38,7 @@ type Pages struct {
 	Guide      *walks.Guide
 	Selling    *selling.Counter
 	People     *people.People
+	Postroom   *postroom.Room
 	News       *news.Hub
 	Events     *events.Recorder
 
@@ -69,7 +71,7 @@ func (p *Pages) page(c fiber.Ctx) error {
 	address := frame.Address(c)
 	carried := p.Carried(c) // a link may bring a code, or have offers of its own
 	if c.Query("letter") != "" && !p.Passing(c) {
-		if err := p.People.Audience.Clicked(c, carried.Letter, p.Visitor(c)); err != nil {
+		if err := p.Postroom.Clicked(c, carried.Letter, p.Visitor(c)); err != nil {
 			return err
 		}
 	}

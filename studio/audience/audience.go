@@ -9,7 +9,9 @@ import (
 	"time"
 
 	"chrysagon/app/audience"
+	"chrysagon/app/followups"
 	"chrysagon/app/pages"
+	"chrysagon/app/postroom"
 	"chrysagon/core/deadline"
 	"chrysagon/core/followup"
 	"chrysagon/core/money"
@@ -26,13 +28,13 @@ import (
 type shown struct {
 	Sums    audience.Sums
 	Lists   []audience.ListRow
-	Lines   []audience.Line
+	Lines   []followups.Line
 	Picked  []audience.Segment
-	AtOnce  []audience.Broadcast
-	Letters []audience.Letter // by name
-	Chosen  *audience.Line
+	AtOnce  []postroom.Broadcast
+	Letters []followups.Letter // by name
+	Chosen  *followups.Line
 	Begins  []group // with what a follow-up can begin
-	Goods   audience.Beginnings
+	Goods   followups.Beginnings
 	Drawn   drawing
 	Ends    []store.Deadline
 	At      string // the moment somebody would begin, as it is typed
@@ -42,11 +44,11 @@ type shown struct {
 	Unsent  bool   // no mail server is set
 	Owed    []owed // the mails of orders
 	Tasks   []audience.Task
-	names   audience.Beginnings
+	names   followups.Beginnings
 }
 
 // Who says for whom a line is, in words.
-func (s shown) Who(l audience.Line) string {
+func (s shown) Who(l followups.Line) string {
 	if l.Says.Begins.What == followup.Joined {
 		return "who joins " + cmp.Or(l.List, "a list that is gone")
 	}
@@ -55,23 +57,23 @@ func (s shown) Who(l audience.Line) string {
 
 // cameOf is what came of one letter.
 type cameOf struct {
-	audience.Letter
+	followups.Letter
 	Share int    // of the best one's, in percent
 	Each  string // money for each letter sent
 }
 
 // chosen is what a letter to all chooses from: lists, sentences, letters.
-func (p *Place) chosen(c fiber.Ctx) (s shown, letters map[string]audience.Letter, err error) {
+func (p *Place) chosen(c fiber.Ctx) (s shown, letters map[string]followups.Letter, err error) {
 	if s.Lists, err = p.Audience.Lists(c); err != nil {
 		return s, nil, err
 	}
 	if s.Picked, err = p.Audience.Segments(c); err != nil {
 		return s, nil, err
 	}
-	if letters, err = p.Audience.Letters(c, frame.AtHand(c)); err != nil {
+	if letters, err = p.Followups.Letters(c, frame.AtHand(c)); err != nil {
 		return s, nil, err
 	}
-	s.Letters = slices.SortedFunc(maps.Values(letters), func(a, b audience.Letter) int { return cmp.Compare(a.Name, b.Name) })
+	s.Letters = slices.SortedFunc(maps.Values(letters), func(a, b followups.Letter) int { return cmp.Compare(a.Name, b.Name) })
 	return s, letters, nil
 }
 
@@ -84,10 +86,10 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 	if s.Sums, err = p.Audience.Sums(c); err != nil {
 		return s, err
 	}
-	if s.Lines, err = p.Audience.Lines(c, frame.AtHand(c), letters); err != nil {
+	if s.Lines, err = p.Followups.Lines(c, frame.AtHand(c), letters); err != nil {
 		return s, err
 	}
-	if s.AtOnce, err = p.Audience.Broadcasts(c, frame.AtHand(c)); err != nil {
+	if s.AtOnce, err = p.Postroom.Broadcasts(c, frame.AtHand(c)); err != nil {
 		return s, err
 	}
 	if err := p.Store.On(c).Order("at NULLS LAST, name").Find(&s.Ends).Error; err != nil {
@@ -101,14 +103,14 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 	if id != "" && id != "new" && s.Chosen == nil {
 		return s, refusal.Of(refusal.ErrNotFound, "There is no such follow-up in this campaign.")
 	}
-	s.Unsent = p.Audience.Ports.Post == nil
+	s.Unsent = p.Postroom.Ports.Post == nil
 	if s.Owed, err = p.owed(c); err != nil {
 		return s, err
 	}
 	if s.Tasks, err = p.Audience.Tasks(c); err != nil {
 		return s, err
 	}
-	s.names, err = p.Audience.Beginnings(c, frame.AtHand(c))
+	s.names, err = p.Followups.Beginnings(c, frame.AtHand(c))
 	s.Begins, s.Goods = grouped(s.names)
 	return s, err
 }
@@ -171,10 +173,10 @@ var saids = map[string]string{
 }
 
 // came is what came of each letter of a line, and of all of it.
-func came(l audience.Line, currency string) ([]cameOf, string) {
+func came(l followups.Line, currency string) ([]cameOf, string) {
 	var out []cameOf
 	best, orders, minor := int64(0), 0, int64(0)
-	each := func(one audience.Letter) int64 {
+	each := func(one followups.Letter) int64 {
 		if one.Sent == 0 {
 			return 0
 		}
@@ -221,7 +223,7 @@ func (p *Place) newLetter(c fiber.Ctx) error {
 
 // trial sends a letter as it is drafted to whoever is signed in.
 func (p *Place) trial(c fiber.Ctx) error {
-	if err := p.Audience.Trial(c, strings.Clone(c.Params("id")), frame.Who(c).User.Email); err != nil {
+	if err := p.Postroom.Trial(c, strings.Clone(c.Params("id")), frame.Who(c).User.Email); err != nil {
 		return err
 	}
 	return c.SendString("It is on its way to " + frame.Who(c).User.Email + ".")

@@ -3,7 +3,7 @@ package audience
 import (
 	"strings"
 
-	"chrysagon/app/audience"
+	"chrysagon/app/followups"
 	"chrysagon/core/followup"
 	"chrysagon/core/words"
 )
@@ -50,9 +50,9 @@ func does(b followup.Begin, name string) string {
 }
 
 // grouped is what a line can begin with, by kind, and the goods that can end it.
-func grouped(all audience.Beginnings) ([]group, audience.Beginnings) {
+func grouped(all followups.Beginnings) ([]group, followups.Beginnings) {
 	var out []group
-	var goods audience.Beginnings
+	var goods followups.Beginnings
 	for _, b := range all {
 		k := kindsOf[b.What]
 		if len(out) == 0 || out[len(out)-1].Label != k.label {

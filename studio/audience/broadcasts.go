@@ -6,7 +6,7 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app/audience"
+	"chrysagon/app/postroom"
 	"chrysagon/core/deadline"
 	"chrysagon/core/refusal"
 	"chrysagon/store"
@@ -21,17 +21,17 @@ const first = 10
 // broadcast shows one letter to many: whom it reaches now, how long it takes, and what came
 // of it.
 func (p *Place) broadcast(c fiber.Ctx) error {
-	b := audience.Broadcast{Broadcast: store.Broadcast{CampaignID: frame.AtHand(c), State: audience.Draft, Pace: 5}}
+	b := postroom.Broadcast{Broadcast: store.Broadcast{CampaignID: frame.AtHand(c), State: postroom.Draft, Pace: 5}}
 	if id := strings.Clone(c.Params("id")); id != "" {
 		var err error
-		if b, err = p.Audience.OneBroadcast(c, frame.AtHand(c), id); err != nil {
+		if b, err = p.Postroom.OneBroadcast(c, frame.AtHand(c), id); err != nil {
 			return err
 		}
 	}
 	return p.showBroadcast(c, b, "")
 }
 
-func (p *Place) showBroadcast(c fiber.Ctx, b audience.Broadcast, fault string) error {
+func (p *Place) showBroadcast(c fiber.Ctx, b postroom.Broadcast, fault string) error {
 	s, _, err := p.chosen(c)
 	if err != nil {
 		return err
@@ -42,11 +42,11 @@ func (p *Place) showBroadcast(c fiber.Ctx, b audience.Broadcast, fault string) e
 	}
 	values := map[string]any{"Title": "To all at once", "B": b, "S": s, "Store": shop, "Fault": fault, "Said": saids[c.Query("said")]}
 	if b.ID != "" {
-		count, people, err := p.Audience.Reach(c, b.Broadcast, first)
+		count, people, err := p.Postroom.Reach(c, b.Broadcast, first)
 		if err != nil {
 			return err
 		}
-		values["Count"], values["First"], values["Takes"] = count, people, lasts(audience.Takes(count, b.Pace))
+		values["Count"], values["First"], values["Takes"] = count, people, lasts(postroom.Takes(count, b.Pace))
 	}
 	return p.ShowAs(c, mended(fault == ""), "broadcast", "Audience", values)
 }
@@ -85,15 +85,15 @@ func (p *Place) saveBroadcast(c fiber.Ctx) error {
 	id := b.ID
 	if fault == "" {
 		var refused refusal.Refusal
-		id, err = p.Audience.SaveBroadcast(c, b)
+		id, err = p.Postroom.SaveBroadcast(c, b)
 		if err != nil && !frame.AsRefusal(err, &refused) {
 			return err
 		}
 		fault = refused.Say
 	}
 	if fault != "" {
-		shown := audience.Broadcast{Broadcast: b}
-		shown.State, shown.ID = audience.Draft, ""
+		shown := postroom.Broadcast{Broadcast: b}
+		shown.State, shown.ID = postroom.Draft, ""
 		return p.showBroadcast(c, shown, fault)
 	}
 	return frame.SeeOther(c, "/audience/broadcasts/"+id)
@@ -105,19 +105,19 @@ func (p *Place) moveBroadcast(c fiber.Ctx) error {
 	var err error
 	switch frame.Typed(c, "do") {
 	case "send":
-		err = p.Audience.SendOff(c, campaign, id)
+		err = p.Postroom.SendOff(c, campaign, id)
 	case "stop":
-		err = p.Audience.Stop(c, campaign, id)
+		err = p.Postroom.Stop(c, campaign, id)
 	case "go_on":
-		err = p.Audience.GoOn(c, campaign, id)
+		err = p.Postroom.GoOn(c, campaign, id)
 	case "remove":
-		if err = p.Audience.RemoveBroadcast(c, campaign, id); err == nil {
+		if err = p.Postroom.RemoveBroadcast(c, campaign, id); err == nil {
 			return frame.SeeOther(c, "/audience?said=gone")
 		}
 	}
 	var refused refusal.Refusal
 	if frame.AsRefusal(err, &refused) {
-		b, err := p.Audience.OneBroadcast(c, campaign, id)
+		b, err := p.Postroom.OneBroadcast(c, campaign, id)
 		if err != nil {
 			return err
 		}

@@ -4,7 +4,7 @@ import (
 	"fmt"
 	"time"
 
-	"chrysagon/app/audience"
+	"chrysagon/app/followups"
 	"chrysagon/core/deadline"
 	"chrysagon/core/followup"
 )
@@ -42,7 +42,7 @@ const (
 )
 
 // draw draws how a line would reach somebody who begins at a moment.
-func draw(told []followup.Told, l audience.Line, at time.Time, zone *time.Location) drawing {
+func draw(told []followup.Told, l followups.Line, at time.Time, zone *time.Location) drawing {
 	d := drawing{Width: drawnWide, Ground: ground}
 	from := midnight(at, zone, 0)
 	last := at

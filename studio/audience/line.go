@@ -7,8 +7,8 @@ import (
 	"strings"
 	"time"
 
-	"chrysagon/app/audience"
 	"chrysagon/app/factbook"
+	"chrysagon/app/followups"
 	"chrysagon/core/followup"
 	"chrysagon/core/refusal"
 	"chrysagon/studio/frame"
@@ -58,7 +58,7 @@ func clockOf(c *followup.Clock) string {
 }
 
 // formOf writes a line as sentences to be filled in.
-func formOf(l audience.Line) lineForm {
+func formOf(l followups.Line) lineForm {
 	f := lineForm{
 		ID: l.Row.ID, Name: l.Row.Name, List: factbook.Deref(l.Row.ListID), Deadline: factbook.Deref(l.Row.DeadlineID),
 		Begins: chosenBegin(l.Says.Begins), Before: frame.Whole(l.Says.Begins.Days), Ends: chosenEnd(l.Says),
@@ -145,7 +145,7 @@ func (p *Place) saveLine(c fiber.Ctx) error {
 	id := f.ID
 	if len(faults) == 0 {
 		var err error
-		id, faults, err = p.Audience.SaveLine(c, audience.Drafted{ID: f.ID, CampaignID: frame.AtHand(c), Name: f.Name, ListID: f.List, DeadlineID: f.Deadline, Line: line})
+		id, faults, err = p.Followups.SaveLine(c, followups.Drafted{ID: f.ID, CampaignID: frame.AtHand(c), Name: f.Name, ListID: f.List, DeadlineID: f.Deadline, Line: line})
 		if err != nil {
 			return err
 		}
@@ -163,7 +163,7 @@ func (p *Place) saveLine(c fiber.Ctx) error {
 
 func (p *Place) begins(c fiber.Ctx) error {
 	id, on := strings.Clone(c.Params("id")), frame.Typed(c, "on") != ""
-	err := p.Audience.Begins(c, frame.AtHand(c), id, on)
+	err := p.Followups.Begins(c, frame.AtHand(c), id, on)
 	var refused refusal.Refusal
 	if frame.AsRefusal(err, &refused) && errors.Is(err, refusal.ErrConflict) {
 		s, err := p.read(c, id)
@@ -184,7 +184,7 @@ func (p *Place) begins(c fiber.Ctx) error {
 }
 
 func (p *Place) removeLine(c fiber.Ctx) error {
-	if err := p.Audience.RemoveLine(c, frame.AtHand(c), strings.Clone(c.Params("id"))); err != nil {
+	if err := p.Followups.RemoveLine(c, frame.AtHand(c), strings.Clone(c.Params("id"))); err != nil {
 		return err
 	}
 	return frame.SeeOther(c, "/audience?said=gone")

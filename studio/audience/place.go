@@ -8,8 +8,10 @@ import (
 
 	"chrysagon/app/audience"
 	"chrysagon/app/desk"
+	"chrysagon/app/followups"
 	"chrysagon/app/mail"
 	"chrysagon/app/pages"
+	"chrysagon/app/postroom"
 	"chrysagon/app/returns"
 	"chrysagon/studio/frame"
 
@@ -22,11 +24,13 @@ var views embed.FS
 // Place is this place with what it needs.
 type Place struct {
 	*frame.Frame
-	Audience *audience.Audience
-	Desk     *desk.Desk
-	Mail     *mail.Sender
-	Returns  *returns.Keeper
-	Pages    *pages.Pages
+	Audience  *audience.Audience
+	Followups *followups.Keeper
+	Postroom  *postroom.Room
+	Desk      *desk.Desk
+	Mail      *mail.Sender
+	Returns   *returns.Keeper
+	Pages     *pages.Pages
 }
 
 // Part is what the studio joins.

@@ -60,7 +60,7 @@ func (p *Place) sending(c fiber.Ctx) error {
 	if err != nil {
 		return err
 	}
-	s := sending{From: shop.ContactEmail, Carrier: p.Audience.Ports.Carrier, Returns: p.Audience.Ports.Returns, Asked: c.Query("ask") != ""}
+	s := sending{From: shop.ContactEmail, Carrier: p.Postroom.Ports.Carrier, Returns: p.Postroom.Ports.Returns, Asked: c.Query("ask") != ""}
 	if s.Returns != "" {
 		s.Complaints = returns.Complaints + "@" + s.Returns
 	}
@@ -89,7 +89,7 @@ func (p *Place) makeKey(c fiber.Ctx) error {
 }
 
 func (p *Place) countOpens(c fiber.Ctx) error {
-	if err := p.Audience.CountOpens(c, frame.Typed(c, "on") != ""); err != nil {
+	if err := p.Postroom.CountOpens(c, frame.Typed(c, "on") != ""); err != nil {
 		return err
 	}
 	return frame.SeeOther(c, "/audience/sending")

@@ -1,4 +1,4 @@
-package audience
+package followups
 
 import (
 	"context"
@@ -38,8 +38,11 @@ func (b Beginnings) Name(one followup.Begin) string {
 	return ""
 }
 
+// mostChoices is how many of a kind can be chosen from.
+const mostChoices = 200
+
 // Beginnings lists them: joining its list first, then each kind with any of it, and each.
-func (a *Audience) Beginnings(ctx context.Context, campaignID string) (Beginnings, error) {
+func (k *Keeper) Beginnings(ctx context.Context, campaignID string) (Beginnings, error) {
 	out := Beginnings{{Begin: followup.Begin{What: followup.Joined}}}
 	holds := `SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND NOT by_mail AND manuscript::text LIKE @kind ORDER BY name LIMIT @most`
 	for _, kind := range []struct {
@@ -58,7 +61,7 @@ func (a *Audience) Beginnings(ctx context.Context, campaignID string) (Beginning
 		{followup.Nears, false, "SELECT id, name FROM deadlines WHERE kind = 'fixed' ORDER BY at, name LIMIT @most", ""},
 	} {
 		var rows []struct{ ID, Name string }
-		if err := a.Store.On(ctx).Raw(kind.sql, map[string]any{"campaign": campaignID, "kind": kind.kind, "most": chosenFrom}).Scan(&rows).Error; err != nil {
+		if err := k.Store.On(ctx).Raw(kind.sql, map[string]any{"campaign": campaignID, "kind": kind.kind, "most": mostChoices}).Scan(&rows).Error; err != nil {
 			return nil, fmt.Errorf("read what a follow-up can begin with: %w", err)
 		}
 		if kind.any && len(rows) > 0 {
@@ -71,9 +74,9 @@ func (a *Audience) Beginnings(ctx context.Context, campaignID string) (Beginning
 	return out, nil
 }
 
-// sightOf is the visitor for whom a deadline of somebody's own begins with a letter, until
+// SightOf is the visitor for whom a deadline of somebody's own begins with a letter, until
 // they come by it in a browser.
-func sightOf(contactID string) string { return "contact " + contactID }
+func SightOf(contactID string) string { return "contact " + contactID }
 
 // ownEnd is when a deadline ends that is a person's own, and began with a letter; zero where
 // it has not begun, or is none.
@@ -83,7 +86,7 @@ func ownEnd(db *gorm.DB, row store.Followup, who store.Contact, now time.Time) (
 		return time.Time{}, err
 	}
 	var first []time.Time
-	if err := db.Raw("SELECT first_seen FROM sightings WHERE visitor = ? AND deadline_id = ?", sightOf(who.ID), ends[0].ID).Scan(&first).Error; err != nil || len(first) == 0 {
+	if err := db.Raw("SELECT first_seen FROM sightings WHERE visitor = ? AND deadline_id = ?", SightOf(who.ID), ends[0].ID).Scan(&first).Error; err != nil || len(first) == 0 {
 		return time.Time{}, err
 	}
 	i, err := factbook.DeadlineOf(ends[0]).For(deadline.Visitor{FirstSeen: first[0]}, now)

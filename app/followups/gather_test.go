@@ -1,11 +1,11 @@
-package audience_test
+package followups_test
 
 import (
 	"context"
 	"testing"
 	"time"
 
-	"chrysagon/app/audience"
+	"chrysagon/app/followups"
 	"chrysagon/core/followup"
 	"chrysagon/internal/testkit"
 
@@ -19,12 +19,12 @@ const ana = "ana@readers.example"
 func line(t *testing.T, c *testkit.Cases, b followup.Begin) string {
 	t.Helper()
 	ctx := context.Background()
-	id, faults, err := c.Audience.SaveLine(ctx, audience.Drafted{CampaignID: "frost-lanterns", Name: "After " + string(b.What), ListID: "the-guide", Line: followup.Followup{
+	id, faults, err := c.Followups.SaveLine(ctx, followups.Drafted{CampaignID: "frost-lanterns", Name: "After " + string(b.What), ListID: "the-guide", Line: followup.Followup{
 		Begins: b, Steps: []followup.Step{{Letter: "what-the-wind-says", Minutes: 60}, {Letter: "two-bridles", Days: 1}},
 	}})
 	require.NoError(t, err)
 	require.Empty(t, faults, b.What)
-	require.NoError(t, c.Audience.Begins(ctx, "frost-lanterns", id, true))
+	require.NoError(t, c.Followups.Begins(ctx, "frost-lanterns", id, true))
 	return id
 }
 
@@ -43,9 +43,9 @@ func TestEachHappeningBeginsALine(t *testing.T) {
 	}
 	for what, one := range did {
 		for _, any := range []bool{false, true} {
-			c, ctx := use(t), context.Background()
+			c, ctx := testkit.UseLists(t), context.Background()
 			c.Exec("UPDATE lists SET confirmed = false")
-			join(t, c, "news-of-the-coast", ana) // known, but not on its list
+			c.JoinList("news-of-the-coast", ana) // known, but not on its list
 			c.Exec("DELETE FROM followups")
 			b := followup.Begin{What: what, Of: one.of}
 			if what == followup.Booked {
@@ -57,40 +57,40 @@ func TestEachHappeningBeginsALine(t *testing.T) {
 			id := line(t, c, b)
 			c.Clock.Advance(time.Minute)
 			c.Exec(one.sql, ana, c.Clock.Now())
-			require.NoError(t, c.Audience.Gather(ctx))
+			require.NoError(t, c.Followups.Gather(ctx))
 			assert.Zero(t, c.Number("SELECT count(*) FROM followings"), "%s: who is not on the list is written nothing", what)
 
 			c.Clock.Advance(30 * time.Minute)
-			join(t, c, "the-guide", ana)
+			c.JoinList("the-guide", ana)
 			for range 3 { // once, however often it is looked for
-				require.NoError(t, c.Audience.Gather(ctx))
+				require.NoError(t, c.Followups.Gather(ctx))
 			}
 			assert.Equal(t, int64(2), c.Number("SELECT count(*) FROM postings WHERE followup_id = $1", id), "%s of %q", what, b.Of)
 			c.Clock.Advance(31 * time.Minute)
-			_, err := c.Audience.SendDue(ctx)
+			_, err := c.Postroom.SendDue(ctx)
 			require.NoError(t, err)
-			assert.Len(t, sent(c, ana), 1, "%s: an hour after", what)
+			assert.Len(t, c.Post.SentTo(ana), 1, "%s: an hour after", what)
 			c.Clock.Advance(24 * time.Hour)
-			_, err = c.Audience.SendDue(ctx)
+			_, err = c.Postroom.SendDue(ctx)
 			require.NoError(t, err)
-			assert.Len(t, sent(c, ana), 2, "%s: a day after that", what)
+			assert.Len(t, c.Post.SentTo(ana), 2, "%s: a day after that", what)
 		}
 	}
 }
 
 // What is of another thing, or was before the line was let begin, begins nothing.
 func TestOnlyThatBeginsALine(t *testing.T) {
-	c, ctx := use(t), context.Background()
-	plain(t, c)
+	c, ctx := testkit.UseLists(t), context.Background()
+	c.AtOnce()
 	c.Exec("DELETE FROM followups")
-	join(t, c, "the-guide", ana)
+	c.JoinList("the-guide", ana)
 	c.Exec(`INSERT INTO unfinished (visitor, page_id, campaign_id, email, typed, part, begun_at, at) VALUES ('v', 'night-flight', 'frost-lanterns', $1, '{}', 1, $2, $2)`, ana, c.Clock.Now().Add(-time.Minute))
 	line(t, c, followup.Begin{What: followup.Unfinished})
 	line(t, c, followup.Begin{What: followup.Submitted, Of: "seven-knots"})
 	c.Exec(`INSERT INTO leads (id, kind, email, page_id, piece_id, at) VALUES ('l', 'newsletter', $1, 'night-flight', 'x', $2)`, ana, c.Clock.Now())
-	require.NoError(t, c.Audience.Gather(ctx))
+	require.NoError(t, c.Followups.Gather(ctx))
 	assert.Zero(t, c.Number("SELECT count(*) FROM followings"))
-	_, faults, err := c.Audience.SaveLine(ctx, audience.Drafted{CampaignID: "frost-lanterns", Name: "x", ListID: "the-guide", Line: followup.Followup{Begins: followup.Begin{What: followup.Declined, Of: "gone"}}})
+	_, faults, err := c.Followups.SaveLine(ctx, followups.Drafted{CampaignID: "frost-lanterns", Name: "x", ListID: "the-guide", Line: followup.Followup{Begins: followup.Begin{What: followup.Declined, Of: "gone"}}})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Choose another beginning; what this one is of is gone."}, faults)
 }
@@ -98,25 +98,25 @@ func TestOnlyThatBeginsALine(t *testing.T) {
 // Days before a deadline it begins for all of the list at once, and for who joins after that
 // with what is still to come; once the deadline is past, for nobody.
 func TestALineBeginsBeforeADeadline(t *testing.T) {
-	c, ctx := use(t), context.Background()
-	plain(t, c)
+	c, ctx := testkit.UseLists(t), context.Background()
+	c.AtOnce()
 	c.Exec("DELETE FROM followups")
 	ends := c.Clock.Now().AddDate(0, 0, 4)
 	c.Exec("UPDATE deadlines SET at = $1 WHERE id = (SELECT id FROM deadlines WHERE kind = 'fixed' ORDER BY id LIMIT 1)", ends)
 	of := c.Text("SELECT id FROM deadlines WHERE kind = 'fixed' ORDER BY id LIMIT 1")
-	join(t, c, "the-guide", ana)
+	c.JoinList("the-guide", ana)
 	id := line(t, c, followup.Begin{What: followup.Nears, Of: of, Days: 3})
-	require.NoError(t, c.Audience.Gather(ctx))
+	require.NoError(t, c.Followups.Gather(ctx))
 	assert.Zero(t, c.Number("SELECT count(*) FROM followings"), "it is not time")
 	c.Clock.Advance(24*time.Hour + time.Second)
-	require.NoError(t, c.Audience.Gather(ctx))
+	require.NoError(t, c.Followups.Gather(ctx))
 	assert.Equal(t, int64(2), c.Number("SELECT count(*) FROM postings WHERE followup_id = $1", id))
 	c.Clock.Advance(10 * time.Hour)
-	join(t, c, "the-guide", "bruno@readers.example")
-	require.NoError(t, c.Audience.Gather(ctx))
+	c.JoinList("the-guide", "bruno@readers.example")
+	require.NoError(t, c.Followups.Gather(ctx))
 	assert.Equal(t, "two-bridles", c.Text("SELECT string_agg(letter_id, ',') FROM postings p JOIN contacts x ON x.id = p.contact_id WHERE x.email LIKE 'bruno%' AND p.followup_id = $1", id), "the first was due before")
 	c.Clock.Advance(4 * 24 * time.Hour)
-	join(t, c, "the-guide", "clara@readers.example")
-	require.NoError(t, c.Audience.Gather(ctx))
+	c.JoinList("the-guide", "clara@readers.example")
+	require.NoError(t, c.Followups.Gather(ctx))
 	assert.Zero(t, c.Number("SELECT count(*) FROM followings g JOIN contacts x ON x.id = g.contact_id WHERE x.email LIKE 'clara%'"))
 }

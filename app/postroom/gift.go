@@ -1,4 +1,4 @@
-package audience
+package postroom
 
 import (
 	"context"
@@ -18,8 +18,8 @@ import (
 )
 
 // gift hands out what a list gives: a file, a code of their own, or both.
-func (a *Audience) gift(ctx context.Context, base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, still, error) {
-	db := a.Store.On(ctx)
+func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, still, error) {
+	db := r.Store.On(ctx)
 	var says []string
 	if list.Gives != "" {
 		file, err := factbook.File(db, list.Gives)
@@ -28,7 +28,7 @@ func (a *Audience) gift(ctx context.Context, base ports.Letter, list mailing.Lis
 		}
 		if err == nil {
 			base.Subject = file.Name + ", from " + base.FromName
-			says = append(says, fmt.Sprintf("Here is “%s”, as you asked:\n\n%s", file.Name, a.Origins.Shop+file.Path))
+			says = append(says, fmt.Sprintf("Here is “%s”, as you asked:\n\n%s", file.Name, r.Origins.Shop+file.Path))
 		}
 	}
 	if list.Code != "" {
@@ -46,7 +46,7 @@ func (a *Audience) gift(ctx context.Context, base ports.Letter, list mailing.Lis
 	if len(says) == 0 {
 		return base, still{why: "what it hands out is gone"}, nil
 	}
-	base.Text = fmt.Sprintf("%s\n\n%s\nFewer letters, or none: %s\n\n%s\n%s\n", strings.Join(says, "\n\n"), list.Why, a.wishes(shop.SealKey, who.ID, list.ID), shop.LegalName, shop.LegalAddress)
+	base.Text = fmt.Sprintf("%s\n\n%s\nFewer letters, or none: %s\n\n%s\n%s\n", strings.Join(says, "\n\n"), list.Why, r.Audience.Wishes(shop.SealKey, who.ID, list.ID), shop.LegalName, shop.LegalAddress)
 	base.HTML = mail.PlainHTML(base.Text)
 	return base, still{}, nil
 }

@@ -1,4 +1,4 @@
-package audience
+package followups
 
 import (
 	"context"
@@ -23,51 +23,19 @@ const (
 	lateBy = time.Hour
 )
 
-// Gather takes up what happened elsewhere since it was asked last: who agreed to letters in a
-// checkout joins their list, and who did what a follow-up begins with begins it. What was
-// taken up is so once, whatever is killed between.
-func (a *Audience) Gather(ctx context.Context) error {
-	if err := a.agreed(ctx); err != nil {
-		return err
-	}
+// Gather takes up what happened elsewhere since it was asked last: who did what a follow-up
+// begins with, and is on its list, begins it, once, whatever is killed between.
+func (k *Keeper) Gather(ctx context.Context) error {
 	var lines []store.Followup
-	if err := a.Store.On(ctx).Where("begins AND list_id IS NOT NULL AND line -> 'begins' ->> 'what' <> ?", followup.Joined).Order("id").Find(&lines).Error; err != nil {
+	if err := k.Store.On(ctx).Where("begins AND list_id IS NOT NULL AND line -> 'begins' ->> 'what' <> ?", followup.Joined).Order("id").Find(&lines).Error; err != nil {
 		return fmt.Errorf("read what begins follow-ups: %w", err)
 	}
 	for _, l := range lines {
-		if err := a.gather(ctx, l); err != nil {
+		if err := k.gather(ctx, l); err != nil {
 			return fmt.Errorf("begin the follow-up %q: %w", l.Name, err)
 		}
 	}
 	return nil
-}
-
-// agreed puts those on their lists who agreed to it in a checkout.
-func (a *Audience) agreed(ctx context.Context) error {
-	for {
-		var taken int
-		err := a.Store.In(ctx, func(tx *gorm.DB) error {
-			var rows []Joining
-			err := tx.Raw(`DELETE FROM agreed WHERE (visitor, list_id) IN (SELECT visitor, list_id FROM agreed WHERE due_at <= ? ORDER BY due_at, visitor LIMIT ? FOR UPDATE SKIP LOCKED)
-				RETURNING list_id, email, name, zone, consent, coalesce(page_id, '') AS page_id, coalesce(edition_id, '') AS edition_id, source, at`, a.Store.Now(), gatherAtOnce).Scan(&rows).Error
-			if err != nil {
-				return err
-			}
-			taken = len(rows)
-			for _, j := range rows {
-				if err := a.Join(tx, j); err != nil {
-					return err
-				}
-			}
-			return nil
-		})
-		if err != nil {
-			return fmt.Errorf("take up who agreed to letters: %w", err)
-		}
-		if taken < gatherAtOnce {
-			return nil
-		}
-	}
 }
 
 // deeds say, for each happening that begins a line, who did it when: email, at, and since when
@@ -86,24 +54,24 @@ var deeds = map[followup.Happening]string{
 }
 
 // gather begins a line for those who are on its list and did what begins it.
-func (a *Audience) gather(ctx context.Context, row store.Followup) error {
-	db, now := a.Store.On(ctx), a.Store.Now()
-	f, err := a.lineOf(db, row)
+func (k *Keeper) gather(ctx context.Context, row store.Followup) error {
+	db, now := k.Store.On(ctx), k.Store.Now()
+	f, err := k.lineOf(db, row)
 	if err != nil {
 		return err
 	}
-	at, err := shopZone(db)
+	at, err := ShopZone(db)
 	if err != nil {
 		return err
 	}
 	did, args := deeds[f.Begins.What], map[string]any{"of": f.Begins.Of, "since": later(row.Since, now.Add(-gatherSince)), "now": now, "list": row.ListID, "line": row.ID, "most": gatherAtOnce}
 	switch f.Begins.What {
 	case followup.Nears:
-		ends, err := a.endOf(db, f.Begins.Of)
-		if err != nil || ends.IsZero() || !now.Before(ends) || now.Before(f.Begins.Before(ends, zone(at))) {
+		ends, err := k.endOf(db, f.Begins.Of)
+		if err != nil || ends.IsZero() || !now.Before(ends) || now.Before(f.Begins.Before(ends, Zone(at))) {
 			return err
 		}
-		did, args["at"] = `SELECT lower(c.email) AS email, CAST(@at AS timestamptz) AS at, CAST(@at AS timestamptz) AS known FROM contacts c`, f.Begins.Before(ends, zone(at))
+		did, args["at"] = `SELECT lower(c.email) AS email, CAST(@at AS timestamptz) AS at, CAST(@at AS timestamptz) AS known FROM contacts c`, f.Begins.Before(ends, Zone(at))
 	case followup.Meets:
 		args["until"] = now.AddDate(0, 0, f.Begins.Days)
 		did += ` AND slot_at <= @until`
@@ -124,11 +92,11 @@ func (a *Audience) gather(ctx context.Context, row store.Followup) error {
 		}
 		for _, one := range found {
 			if f.Begins.What == followup.Meets {
-				one.At = f.Begins.Before(one.At, zone(one.Zone, at)).UTC()
+				one.At = f.Begins.Before(one.At, Zone(one.Zone, at)).UTC()
 			}
-			err := a.Store.In(ctx, func(tx *gorm.DB) error {
+			err := k.Store.In(ctx, func(tx *gorm.DB) error {
 				e := followup.Event{What: f.Begins.What, Of: f.Begins.Of, At: one.At}
-				return a.begin(tx, row, one.Contact, e, later(row.Since, one.Known).Add(-lateBy))
+				return k.Begin(tx, row, one.Contact, e, later(row.Since, one.Known).Add(-lateBy))
 			})
 			if err != nil {
 				return err
@@ -141,7 +109,7 @@ func (a *Audience) gather(ctx context.Context, row store.Followup) error {
 }
 
 // endOf is when a deadline that is the same for all ends; zero: it is none, or gone.
-func (a *Audience) endOf(db *gorm.DB, id string) (time.Time, error) {
+func (k *Keeper) endOf(db *gorm.DB, id string) (time.Time, error) {
 	row, err := store.One[store.Deadline](db.Where("id = ?", id), "There is no such deadline.")
 	if errors.Is(err, refusal.ErrNotFound) {
 		return time.Time{}, nil

@@ -1,4 +1,4 @@
-package audience
+package followups
 
 import (
 	"context"
@@ -8,9 +8,11 @@ import (
 	"time"
 
 	"chrysagon/app/factbook"
+	"chrysagon/app/mail"
 	"chrysagon/core/deadline"
 	"chrysagon/core/followup"
 	"chrysagon/core/refusal"
+	"chrysagon/core/words"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -58,7 +60,7 @@ func read(row store.Followup, ends []store.Deadline) (followup.Followup, deadlin
 	return f, end, nil
 }
 
-func (a *Audience) lineOf(db *gorm.DB, row store.Followup) (followup.Followup, error) {
+func (k *Keeper) lineOf(db *gorm.DB, row store.Followup) (followup.Followup, error) {
 	var ends []store.Deadline
 	if err := db.Where("id = ?", row.DeadlineID).Find(&ends).Error; err != nil {
 		return followup.Followup{}, err
@@ -67,44 +69,28 @@ func (a *Audience) lineOf(db *gorm.DB, row store.Followup) (followup.Followup, e
 	return f, err
 }
 
-// zone is the first of some zones that is known: where somebody lives, else where the store is.
-func zone(names ...string) *time.Location {
-	for _, name := range names {
-		if at, err := time.LoadLocation(name); err == nil && name != "" {
-			return at
-		}
-	}
-	return time.UTC
-}
-
-func shopZone(db *gorm.DB) (string, error) {
-	var name string
-	err := db.Raw("SELECT zone FROM store").Scan(&name).Error
-	return name, err
-}
-
-// begin puts somebody on a line, once, and plans its letters for them, but for those that were
+// Begin puts somebody on a line, once, and plans its letters for them, but for those that were
 // due before a moment.
-func (a *Audience) begin(tx *gorm.DB, row store.Followup, who store.Contact, e followup.Event, after time.Time) error {
+func (k *Keeper) Begin(tx *gorm.DB, row store.Followup, who store.Contact, e followup.Event, after time.Time) error {
 	done := tx.Exec("INSERT INTO followings (followup_id, contact_id, began_at) VALUES (?, ?, ?) ON CONFLICT DO NOTHING", row.ID, who.ID, e.At)
 	if done.Error != nil || done.RowsAffected == 0 {
 		return done.Error
 	}
-	f, err := a.lineOf(tx, row)
+	f, err := k.lineOf(tx, row)
 	if err != nil {
 		return err
 	}
-	at, err := shopZone(tx)
+	at, err := ShopZone(tx)
 	if err != nil {
 		return err
 	}
-	return a.plan(tx, row, f.Tell([]followup.Event{e}, zone(who.Zone, at)), who, after)
+	return k.plan(tx, row, f.Tell([]followup.Event{e}, Zone(who.Zone, at)), who, after)
 }
 
 // plan keeps the letters of a line that are to be sent to somebody after a moment, as they
 // are told. What was sent stays, and what was to be sent before: a letter that is put into a
 // line does not go to whoever has come past its place.
-func (a *Audience) plan(tx *gorm.DB, row store.Followup, letters []followup.Told, who store.Contact, after time.Time) error {
+func (k *Keeper) plan(tx *gorm.DB, row store.Followup, letters []followup.Told, who store.Contact, after time.Time) error {
 	if err := tx.Exec("DELETE FROM postings WHERE followup_id = ? AND contact_id = ? AND sent_at IS NULL AND taken_until IS NULL AND due_at > ?", row.ID, who.ID, after).Error; err != nil {
 		return err
 	}
@@ -118,7 +104,7 @@ func (a *Audience) plan(tx *gorm.DB, row store.Followup, letters []followup.Told
 			return fmt.Errorf("plan a letter: %w", err)
 		}
 	}
-	return a.Queue.Put(tx, SendPost{})
+	return k.Queue.Put(tx, mail.SendPost{})
 }
 
 // history is what happened to somebody that a line listens to, since it began for them.
@@ -143,8 +129,8 @@ func history(db *gorm.DB, line store.Followup, begins followup.Begin, who store.
 }
 
 // Lines lists the follow-ups of a campaign, each with its letters among those.
-func (a *Audience) Lines(ctx context.Context, campaignID string, letters map[string]Letter) ([]Line, error) {
-	db := a.Store.On(ctx)
+func (k *Keeper) Lines(ctx context.Context, campaignID string, letters map[string]Letter) ([]Line, error) {
+	db := k.Store.On(ctx)
 	var rows []struct {
 		store.Followup
 		List       string
@@ -170,17 +156,17 @@ func (a *Audience) Lines(ctx context.Context, campaignID string, letters map[str
 	return out, nil
 }
 
-// published joins the live edition of a campaign c, where a letter p stands in it.
-const published = `LEFT JOIN LATERAL (SELECT e.id FROM editions e WHERE e.id = c.live_edition_id AND e.content -> 'pages' @> jsonb_build_array(jsonb_build_object('id', p.id))) live ON true`
+// Published joins the live edition of a campaign c, where a letter p stands in it.
+const Published = `LEFT JOIN LATERAL (SELECT e.id FROM editions e WHERE e.id = c.live_edition_id AND e.content -> 'pages' @> jsonb_build_array(jsonb_build_object('id', p.id))) live ON true`
 
 // Letters are those of a campaign by their IDs, each with what came of it. An order is
 // credited to the letter that was clicked last before it.
-func (a *Audience) Letters(ctx context.Context, campaignID string) (map[string]Letter, error) {
+func (k *Keeper) Letters(ctx context.Context, campaignID string) (map[string]Letter, error) {
 	var rows []Letter
-	err := a.Store.On(ctx).Raw(`SELECT p.id, p.name, p.title AS subject, live.id IS NOT NULL AS live, coalesce(s.sent, 0) AS sent, coalesce(s.clicked, 0) AS clicked,
+	err := k.Store.On(ctx).Raw(`SELECT p.id, p.name, p.title AS subject, live.id IS NOT NULL AS live, coalesce(s.sent, 0) AS sent, coalesce(s.clicked, 0) AS clicked,
 			coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
 		FROM pages p JOIN campaigns c ON c.id = p.campaign_id
-		`+published+`
+		`+Published+`
 		LEFT JOIN (SELECT letter_id, count(*) FILTER (WHERE sent_at IS NOT NULL) AS sent, count(clicked_at) AS clicked FROM postings WHERE letter_id IS NOT NULL GROUP BY letter_id) s ON s.letter_id = p.id
 		LEFT JOIN (SELECT t.letter_id, count(*) AS orders, sum(r.total_minor - r.refunded_minor) AS minor FROM orders r JOIN postings t ON t.id = r.posting_id
 			WHERE r.state = 'paid' GROUP BY t.letter_id) o ON o.letter_id = p.id
@@ -203,15 +189,15 @@ type Drafted struct {
 
 // SaveLine keeps a follow-up, a new one where it has no ID, and plans anew what those get
 // who are on it. Faults are sentences.
-func (a *Audience) SaveLine(ctx context.Context, in Drafted) (string, []string, error) {
+func (k *Keeper) SaveLine(ctx context.Context, in Drafted) (string, []string, error) {
 	if in.Line.Until = (time.Time{}); in.Line.Begins.What == "" || in.Line.Begins.What == followup.Joined { // the list and the deadline say it
 		in.Line.Begins = followup.Begin{What: followup.Joined, Of: in.ListID}
 	}
 	faults := in.Line.Faults()
-	if in.Name = tidy(in.Name); in.Name == "" || len([]rune(in.Name)) > 80 {
+	if in.Name = words.Tidy(in.Name); in.Name == "" || len([]rune(in.Name)) > 80 {
 		faults = append(faults, "Give the follow-up a name of at most 80 characters.")
 	}
-	there, err := a.named(ctx, in)
+	there, err := k.named(ctx, in)
 	if err != nil {
 		return "", nil, err
 	}
@@ -223,8 +209,8 @@ func (a *Audience) SaveLine(ctx context.Context, in Drafted) (string, []string, 
 	if err != nil {
 		return "", nil, fmt.Errorf("write a follow-up: %w", err)
 	}
-	row := store.Followup{ID: in.ID, CampaignID: in.CampaignID, Name: in.Name, Line: raw, ListID: optional(in.ListID), DeadlineID: optional(in.DeadlineID), CreatedAt: a.Store.Now()}
-	err = a.Store.In(ctx, func(tx *gorm.DB) error {
+	row := store.Followup{ID: in.ID, CampaignID: in.CampaignID, Name: in.Name, Line: raw, ListID: factbook.Ref(in.ListID), DeadlineID: factbook.Ref(in.DeadlineID), CreatedAt: k.Store.Now()}
+	err = k.Store.In(ctx, func(tx *gorm.DB) error {
 		if row.ID == "" {
 			row.ID = store.NewID()
 			return tx.Create(&row).Error
@@ -236,7 +222,7 @@ func (a *Audience) SaveLine(ctx context.Context, in Drafted) (string, []string, 
 		if done.RowsAffected == 0 {
 			return refusal.Of(refusal.ErrNotFound, "There is no such follow-up.")
 		}
-		return a.replan(tx, row)
+		return k.replan(tx, row)
 	})
 	if err != nil {
 		return "", nil, fmt.Errorf("keep a follow-up: %w", err)
@@ -245,9 +231,9 @@ func (a *Audience) SaveLine(ctx context.Context, in Drafted) (string, []string, 
 }
 
 // named says what a follow-up names that is not there.
-func (a *Audience) named(ctx context.Context, in Drafted) ([]string, error) {
+func (k *Keeper) named(ctx context.Context, in Drafted) ([]string, error) {
 	var out []string
-	db := a.Store.On(ctx)
+	db := k.Store.On(ctx)
 	var lists, ends int64
 	if err := db.Model(&store.List{}).Where("id = ?", in.ListID).Count(&lists).Error; err != nil {
 		return nil, err
@@ -263,14 +249,14 @@ func (a *Audience) named(ctx context.Context, in Drafted) ([]string, error) {
 			out = append(out, "Choose another deadline; this one is gone.")
 		}
 	}
-	beginnings, err := a.Beginnings(ctx, in.CampaignID)
+	beginnings, err := k.Beginnings(ctx, in.CampaignID)
 	if err != nil {
 		return nil, err
 	}
 	if !beginnings.has(in.Line.Begins) {
 		out = append(out, "Choose another beginning; what this one is of is gone.")
 	}
-	letters, err := a.Letters(ctx, in.CampaignID)
+	letters, err := k.Letters(ctx, in.CampaignID)
 	if err != nil {
 		return nil, err
 	}
@@ -289,8 +275,8 @@ func (a *Audience) named(ctx context.Context, in Drafted) ([]string, error) {
 }
 
 // replan plans anew what everybody on a line gets.
-func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
-	f, err := a.lineOf(tx, row)
+func (k *Keeper) replan(tx *gorm.DB, row store.Followup) error {
+	f, err := k.lineOf(tx, row)
 	if err != nil {
 		return err
 	}
@@ -301,7 +287,7 @@ func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
 	if err := tx.Raw("SELECT c.*, g.began_at FROM followings g JOIN contacts c ON c.id = g.contact_id WHERE g.followup_id = ? ORDER BY c.id", row.ID).Scan(&under).Error; err != nil {
 		return err
 	}
-	at, err := shopZone(tx)
+	at, err := ShopZone(tx)
 	if err != nil {
 		return err
 	}
@@ -310,7 +296,7 @@ func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
 		if err != nil {
 			return err
 		}
-		if err := a.plan(tx, row, f.Tell(did, zone(u.Zone, at)), u.Contact, a.Store.Now()); err != nil {
+		if err := k.plan(tx, row, f.Tell(did, Zone(u.Zone, at)), u.Contact, k.Store.Now()); err != nil {
 			return err
 		}
 	}
@@ -319,12 +305,12 @@ func (a *Audience) replan(tx *gorm.DB, row store.Followup) error {
 
 // Begins lets people begin a line from now on, or no more. It can begin only once each of
 // its letters is published: what cannot be sent would be promised.
-func (a *Audience) Begins(ctx context.Context, campaignID, id string, begins bool) error {
-	letters, err := a.Letters(ctx, campaignID)
+func (k *Keeper) Begins(ctx context.Context, campaignID, id string, begins bool) error {
+	letters, err := k.Letters(ctx, campaignID)
 	if err != nil {
 		return err
 	}
-	lines, err := a.Lines(ctx, campaignID, letters)
+	lines, err := k.Lines(ctx, campaignID, letters)
 	if err != nil {
 		return err
 	}
@@ -344,12 +330,12 @@ func (a *Audience) Begins(ctx context.Context, campaignID, id string, begins boo
 			}
 		}
 	}
-	return a.Store.On(ctx).Model(&store.Followup{}).Where("id = ?", id).Updates(map[string]any{"begins": begins, "since": a.Store.Now()}).Error
+	return k.Store.On(ctx).Model(&store.Followup{}).Where("id = ?", id).Updates(map[string]any{"begins": begins, "since": k.Store.Now()}).Error
 }
 
 // RemoveLine takes a follow-up away; whoever is on it gets no more of it.
-func (a *Audience) RemoveLine(ctx context.Context, campaignID, id string) error {
-	done := a.Store.On(ctx).Where("campaign_id = ?", campaignID).Delete(&store.Followup{ID: id})
+func (k *Keeper) RemoveLine(ctx context.Context, campaignID, id string) error {
+	done := k.Store.On(ctx).Where("campaign_id = ?", campaignID).Delete(&store.Followup{ID: id})
 	if done.Error == nil && done.RowsAffected == 0 {
 		return refusal.Of(refusal.ErrNotFound, "There is no such follow-up.")
 	}
