@@ -10,6 +10,7 @@ import (
 	"chrysagon/app/publishing"
 	"chrysagon/core/facts"
 	"chrysagon/core/mailing"
+	"chrysagon/core/purpose"
 	"chrysagon/core/refusal"
 	"chrysagon/render"
 	"chrysagon/store"
@@ -81,8 +82,12 @@ func (r *Room) Trial(ctx context.Context, pageID, to string) error {
 	if err != nil {
 		return err
 	}
-	page := publishing.EditionPage{ID: d.ID, Title: d.Title, Description: d.Description, Manuscript: d.Tree}
-	drawn, err := r.Written(page, f, render.Addressed{Why: "This is a trial, sent to yourself from the desk."})
+	in := render.Input{Page: d.Tree, Title: d.Title, Description: d.Description, Facts: f, Moment: r.Store.Now(), Origin: r.Origins.Shop}
+	as := render.Addressed{Why: "This is a trial, sent to yourself from the desk.", Sent: true}
+	if purpose.Of(d.Purpose).Order != "" { // of an order that is made up
+		in.Proof, as.Order = true, "1000"
+	}
+	drawn, err := r.Render.Letter(in, as)
 	if err != nil {
 		return err
 	}

@@ -340,6 +340,9 @@ func tell(c *pieces.Context, p m.Piece) pieces.Telling {
 	if sale.Form.Parts > 1 {
 		add("; in "+[]string{"two", "three"}[sale.Form.Parts-2]+" parts", false)
 	}
+	if l, has := c.Facts.Mailings[sale.List]; has {
+		add("; puts who agrees on the list “"+l.Name+"”", false)
+	}
 	if d, has := c.Deadline(p.Fields.Text("deadline")); has && p.Fields.Text("after") == "close" {
 		add("; closes "+d.Short(), false)
 	}
