@@ -23,7 +23,7 @@ func TestACheckoutPutsWhoAgreesOnItsList(t *testing.T) {
 	shop.Exec("UPDATE lists SET confirmed = false, why = 'You get this because you wanted to hear from us.' WHERE id = 'the-guide'")
 	shop.Set("night-flight", "order-form", m.Fields{"list": "the-guide", "parts": "2"})
 	consent := func(email string) string {
-		require.NoError(t, shop.App.Followups.Gather(ctx))
+		require.NoError(t, shop.App.Audience.TakeUp(ctx))
 		return shop.Text("SELECT coalesce((SELECT m.state || ': ' || m.consent FROM members m JOIN contacts c ON c.id = m.contact_id WHERE c.email = $1), '')", email)
 	}
 	b := shop.Browser()

@@ -114,7 +114,9 @@ func TestAFunnelEditedWhileFiftyWalkIt(t *testing.T) {
 		for {
 			select {
 			case <-stop:
-				return
+				if edits > 2 { // on a busy machine fifty have walked before it was edited thrice
+					return
+				}
 			default:
 			}
 			edits++
