@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"context"
 	"net"
+	"net/http"
+	"net/http/httptest"
 	"strings"
 	"testing"
 	"time"
@@ -226,4 +228,32 @@ func TestLettersParseElsewhere(t *testing.T) {
 			assert.LessOrEqual(t, len(line), 998, "RFC 5322, 2.1.1")
 		}
 	}
+}
+
+// While the mail server is away, what is due waits, and goes once it is back: each once, to
+// everybody.
+func TestAServerThatIsAway(t *testing.T) {
+	p := open(t)
+	shut := func(away string) {
+		req := httptest.NewRequestWithContext(p.ctx, http.MethodPost, "/away", strings.NewReader("away="+away))
+		req.Header.Set("Content-Type", "application/x-www-form-urlencoded")
+		answer, err := p.box.App().Test(req)
+		require.NoError(t, err)
+		require.NoError(t, answer.Body.Close())
+		require.Equal(t, http.StatusSeeOther, answer.StatusCode)
+	}
+	for _, name := range []string{"ana", "bruno", "clara"} {
+		p.join(name + "@readers.example")
+	}
+	p.Clock.Advance(24 * time.Hour)
+	shut("yes")
+	p.send()
+	assert.Zero(t, p.Number("SELECT count(*) FROM letterbox.messages"))
+	p.Clock.Advance(time.Hour)
+	p.send()
+	shut("no")
+	p.Clock.Advance(3 * time.Hour)
+	p.send()
+	assert.Equal(t, int64(3), p.Number("SELECT count(*) FROM letterbox.messages"))
+	assert.Equal(t, int64(3), p.Number("SELECT count(DISTINCT message_id) FROM letterbox.messages"))
 }
