@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"time"
 
+	"chrysagon/app/followups"
 	"chrysagon/app/mail"
 	"chrysagon/app/ordermail"
 	"chrysagon/app/orders"
@@ -44,14 +45,26 @@ type postWorker struct {
 
 // Work sends the letters that are due.
 func (w *postWorker) Work(ctx context.Context, _ *river.Job[mail.SendPost]) error {
-	agreed := w.app.Audience.TakeUp(ctx) // before what follows from it
-	gathered := w.app.Followups.Gather(ctx)
 	_, err := w.app.Postroom.SendDue(ctx)
-	return errors.Join(agreed, gathered, err, w.app.Audience.Tell(ctx))
+	return errors.Join(err, w.app.Audience.Tell(ctx))
 }
 
 // Timeout is none: each letter has its own.
 func (w *postWorker) Timeout(*river.Job[mail.SendPost]) time.Duration { return -1 }
+
+type lookUpWorker struct {
+	river.WorkerDefaults[followups.LookUp]
+	app *App
+}
+
+// Work takes up who agreed to letters, before what follows from it, and what begins follow-ups.
+// It is no part of sending, which is asked for with each letter that is planned.
+func (w *lookUpWorker) Work(ctx context.Context, _ *river.Job[followups.LookUp]) error {
+	return errors.Join(w.app.Audience.TakeUp(ctx), w.app.Followups.Gather(ctx))
+}
+
+// Timeout is none: each person that is found has their own.
+func (w *lookUpWorker) Timeout(*river.Job[followups.LookUp]) time.Duration { return -1 }
 
 type newsWorker struct {
 	river.WorkerDefaults[relays.SendNews]
@@ -86,7 +99,7 @@ const (
 // after a kill can take longer than a buyer should wait for a mail.
 func (a *App) Rescue(ctx context.Context) (int64, error) {
 	done := a.Store.On(ctx).Exec(`UPDATE river_job SET state = 'available', scheduled_at = now()
-		WHERE state = 'running' AND kind NOT IN (?, ?, ?) AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), mail.SendPost{}.Kind(), relays.SendNews{}.Kind(), stuckFor.String())
+		WHERE state = 'running' AND kind NOT IN (?, ?, ?, ?) AND attempted_at < now() - ?::interval`, ReconcileArgs{}.Kind(), mail.SendPost{}.Kind(), followups.LookUp{}.Kind(), relays.SendNews{}.Kind(), stuckFor.String())
 	if done.Error != nil {
 		return 0, fmt.Errorf("look for stuck jobs: %w", done.Error)
 	}
@@ -124,6 +137,7 @@ func (a *App) Work(ctx context.Context) error {
 		return a.Orders.DeliverDigest(ctx, job.Args)
 	}))
 	river.AddWorker(workers, &postWorker{app: a})
+	river.AddWorker(workers, &lookUpWorker{app: a})
 	river.AddWorker(workers, &newsWorker{app: a})
 	client, err := river.NewClient(riverpgxv5.New(a.Store.Pool), &river.Config{
 		Queues:     map[string]river.QueueConfig{river.QueueDefault: {MaxWorkers: 8}},
@@ -137,6 +151,10 @@ func (a *App) Work(ctx context.Context) error {
 		), river.NewPeriodicJob(
 			river.PeriodicInterval(5*time.Second),
 			func() (river.JobArgs, *river.InsertOpts) { return mail.SendPost{}, nil },
+			&river.PeriodicJobOpts{RunOnStart: true},
+		), river.NewPeriodicJob(
+			river.PeriodicInterval(5*time.Second),
+			func() (river.JobArgs, *river.InsertOpts) { return followups.LookUp{}, nil },
 			&river.PeriodicJobOpts{RunOnStart: true},
 		), river.NewPeriodicJob(
 			river.PeriodicInterval(3*time.Second),

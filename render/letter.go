@@ -11,6 +11,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/mailing"
+	"chrysagon/core/words"
 	"chrysagon/pieces"
 )
 
@@ -62,7 +63,7 @@ func (r *Renderer) Letter(in Input, to Addressed) (Letter, error) {
 		}
 		view.Bands = append(view.Bands, letterBand{b, view.Proof, view.Look, view.Origin})
 	}
-	l := Letter{Subject: oneLine(mailing.Fill(in.Title, person, nil)), Preview: oneLine(mailing.Fill(in.Description, person, nil)), Until: c.Until()}
+	l := Letter{Subject: words.Tidy(mailing.Fill(in.Title, person, nil)), Preview: words.Tidy(mailing.Fill(in.Description, person, nil)), Until: c.Until()}
 	view.Subject, view.Preview = l.Subject, l.Preview
 	if !l.Until.IsZero() && priced(view.blocks) {
 		view.Holds = fmt.Sprintf("Prices as of %s; they hold until %s at the latest.", deadline.Short(in.Moment, view.Store.Zone), deadline.Told(l.Until, view.Store.Zone))
@@ -160,9 +161,6 @@ func fill(b *pieces.Block, person map[string]string) {
 		b.Points[i] = mailing.Fill(b.Points[i], person, nil)
 	}
 }
-
-// oneLine keeps what goes into a header to one line.
-func oneLine(text string) string { return strings.Join(strings.Fields(text), " ") }
 
 // letterLook is the house style as a letter needs it.
 type letterLook struct{ Paper, Card, Ink, Quiet, Rule, Action, OnAction, Price string }

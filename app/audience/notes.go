@@ -60,8 +60,9 @@ type Task struct {
 	Late                      bool
 }
 
-// Tasks are those that are not done, the first due first.
-func (a *Audience) Tasks(ctx context.Context) ([]Task, error) {
+// Tasks are those that are not done, of one person or, where none is named, of all, the first
+// due first.
+func (a *Audience) Tasks(ctx context.Context, contactID string) ([]Task, error) {
 	db := a.Store.On(ctx)
 	at, err := followups.ShopZone(db)
 	if err != nil {
@@ -69,7 +70,7 @@ func (a *Audience) Tasks(ctx context.Context) ([]Task, error) {
 	}
 	var out []Task
 	err = db.Raw(`SELECT n.id, n.says, n.contact_id, coalesce(nullif(c.name, ''), c.email) AS name, n.due_on, n.due_on < (?::timestamptz AT TIME ZONE ?)::date AS late
-		FROM notes n JOIN contacts c ON c.id = n.contact_id WHERE n.done_at IS NULL AND n.due_on IS NOT NULL ORDER BY n.due_on, n.at LIMIT 50`, a.Store.Now(), followups.Zone(at).String()).Scan(&out).Error
+		FROM notes n JOIN contacts c ON c.id = n.contact_id WHERE n.done_at IS NULL AND n.due_on IS NOT NULL AND ? IN ('', n.contact_id) ORDER BY n.due_on, n.at LIMIT 50`, a.Store.Now(), followups.Zone(at).String(), contactID).Scan(&out).Error
 	if err != nil {
 		return nil, fmt.Errorf("read what is to be done: %w", err)
 	}

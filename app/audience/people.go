@@ -160,12 +160,7 @@ func (a *Audience) Known(ctx context.Context, id string) (Known, error) {
 	if err != nil {
 		return out, fmt.Errorf("read what somebody did: %w", err)
 	}
-	all, err := a.Tasks(ctx)
-	for _, t := range all {
-		if t.ContactID == id {
-			out.Tasks = append(out.Tasks, t)
-		}
-	}
+	out.Tasks, err = a.Tasks(ctx, id)
 	return out, err
 }
 

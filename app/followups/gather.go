@@ -23,6 +23,12 @@ const (
 	lateBy = time.Hour
 )
 
+// LookUp is the job that looks for what begins follow-ups.
+type LookUp struct{}
+
+// Kind names the job in the queue.
+func (LookUp) Kind() string { return "look_up" }
+
 // Gather takes up what happened elsewhere since it was asked last: who did what a follow-up
 // begins with, and is on its list, begins it, once, whatever is killed between.
 func (k *Keeper) Gather(ctx context.Context) error {

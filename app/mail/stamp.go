@@ -23,26 +23,33 @@ const keyBits = 2048
 // signed gives a letter what makes it the store's: a signature, where a key was made, and
 // the address to which servers return it.
 func (s *Sender) signed(ctx context.Context, l ports.Letter) (ports.Letter, error) {
-	if s.Ports.Returns != "" {
-		shop, err := s.Store.Shop(ctx)
-		if err != nil {
-			return l, err
-		}
-		l.Return = mailing.Back(shop.SealKey, l.ID) + "@" + s.Ports.Returns
-	}
-	_, domain, _ := strings.Cut(l.From, "@")
-	row, err := s.key(ctx, domain)
-	if err != nil || row == nil {
+	row, err := store.One[struct {
+		SealKey []byte
+		store.MailKey
+	}](s.Store.On(ctx).Raw("SELECT s.seal_key, k.* FROM store s LEFT JOIN mail_keys k ON k.domain = ?", domainOf(l.From)), store.NoShop)
+	if err != nil {
 		return l, err
 	}
-	key, err := s.opened(*row)
+	if s.Ports.Returns != "" {
+		l.Return = mailing.Back(row.SealKey, l.ID) + "@" + s.Ports.Returns
+	}
+	if row.Domain == "" {
+		return l, nil // no key was made
+	}
+	key, err := s.opened(row.MailKey)
 	l.Stamp = &ports.Stamp{Domain: row.Domain, Selector: row.Selector, Key: key}
 	return l, err
 }
 
+// domainOf is the domain of an address, in small letters; empty: it has none.
+func domainOf(address string) string {
+	_, domain, _ := strings.Cut(strings.ToLower(address), "@")
+	return domain
+}
+
 // key is that of a domain; nil: none was made.
 func (s *Sender) key(ctx context.Context, domain string) (*store.MailKey, error) {
-	row, err := store.One[store.MailKey](s.Store.On(ctx).Where("domain = ?", strings.ToLower(domain)), "No key was made for this domain.")
+	row, err := store.One[store.MailKey](s.Store.On(ctx).Where("domain = ?", domain), "No key was made for this domain.")
 	if errors.Is(err, refusal.ErrNotFound) {
 		return nil, nil //nolint:nilnil // none was made
 	}
@@ -103,7 +110,7 @@ func (s *Sender) Standing(ctx context.Context, ask bool) (Standing, error) {
 	if err != nil {
 		return Standing{}, err
 	}
-	_, domain, _ := strings.Cut(strings.ToLower(shop.ContactEmail), "@")
+	domain := domainOf(shop.ContactEmail)
 	out := Standing{Domain: domain, SPF: Record{Name: domain}, DMARC: Record{Name: "_dmarc." + domain, Text: "v=DMARC1; p=none; rua=mailto:" + shop.ContactEmail}}
 	row, err := s.key(ctx, domain)
 	if err != nil {
@@ -154,7 +161,7 @@ func (s *Sender) MakeKey(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	_, domain, _ := strings.Cut(strings.ToLower(shop.ContactEmail), "@")
+	domain := domainOf(shop.ContactEmail)
 	if domain == "" {
 		return refusal.Of(refusal.ErrConflict, "Write the store's own address first, under House style.")
 	}

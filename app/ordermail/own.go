@@ -4,7 +4,6 @@ import (
 	"context"
 	"fmt"
 	"strconv"
-	"strings"
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/ports"
@@ -12,6 +11,7 @@ import (
 	"chrysagon/core/mailing"
 	"chrysagon/core/order"
 	"chrysagon/core/purpose"
+	"chrysagon/core/words"
 	"chrysagon/render"
 	"chrysagon/store"
 
@@ -43,7 +43,7 @@ func (w *Writer) titled(tx *gorm.DB, kind string, o store.Order, plain string) (
 	if err != nil || l.Title == "" {
 		return plain, err
 	}
-	return strings.Join(strings.Fields(mailing.Fill(l.Title, person(o), nil)), " "), nil
+	return words.Tidy(mailing.Fill(l.Title, person(o), nil)), nil
 }
 
 // person is what a letter can say of who ordered.

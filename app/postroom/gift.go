@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"chrysagon/app/factbook"
+	"chrysagon/app/followups"
 	"chrysagon/app/mail"
 	"chrysagon/app/ports"
 	"chrysagon/core/mailing"
@@ -18,13 +19,13 @@ import (
 )
 
 // gift hands out what a list gives: a file, a code of their own, or both.
-func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, still, error) {
+func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, followups.Standing, error) {
 	db := r.Store.On(ctx)
 	var says []string
 	if list.Gives != "" {
 		file, err := factbook.File(db, list.Gives)
 		if err != nil && !errors.Is(err, refusal.ErrNotFound) {
-			return base, still{}, err
+			return base, followups.Standing{}, err
 		}
 		if err == nil {
 			base.Subject = file.Name + ", from " + base.FromName
@@ -34,7 +35,7 @@ func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, w
 	if list.Code != "" {
 		code, name, err := ownCode(db, list.Code, base.ID)
 		if err != nil {
-			return base, still{}, err
+			return base, followups.Standing{}, err
 		}
 		if code != "" {
 			if base.Subject == "" {
@@ -44,11 +45,11 @@ func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, w
 		}
 	}
 	if len(says) == 0 {
-		return base, still{why: "what it hands out is gone"}, nil
+		return base, followups.Standing{Why: "what it hands out is gone"}, nil
 	}
 	base.Text = fmt.Sprintf("%s\n\n%s\nFewer letters, or none: %s\n\n%s\n%s\n", strings.Join(says, "\n\n"), list.Why, r.Audience.Wishes(shop.SealKey, who.ID, list.ID), shop.LegalName, shop.LegalAddress)
 	base.HTML = mail.PlainHTML(base.Text)
-	return base, still{}, nil
+	return base, followups.Standing{}, nil
 }
 
 // ownCode is the code of an offer for one person, good for one order, and what the offer is

@@ -19,25 +19,25 @@ import (
 )
 
 // letter writes a letter of a follow-up as it is published, for one person, as of now.
-func (r *Room) letter(ctx context.Context, base ports.Letter, p store.Posting, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, still, error) {
+func (r *Room) letter(ctx context.Context, base ports.Letter, p store.Posting, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, followups.Standing, error) {
 	page, err := r.live(ctx, *p.LetterID)
 	if err != nil {
-		return base, still{}, err
+		return base, followups.Standing{}, err
 	}
 	if page.ID == "" {
-		return base, still{why: "the letter is not published"}, nil
+		return base, followups.Standing{Why: "the letter is not published"}, nil
 	}
 	f, err := r.Facts.FactsFor(ctx, r.Render.Registry.Schema().Names(page.Manuscript), factbook.Buyer{Visitor: followups.SightOf(who.ID), Email: who.Email, Zone: followups.Zone(who.Zone, shop.Zone).String()})
 	if err != nil {
-		return base, still{}, err
+		return base, followups.Standing{}, err
 	}
 	wishes := r.Audience.Wishes(shop.SealKey, who.ID, list.ID)
 	drawn, err := r.Written(page, f, render.Addressed{Posting: p.ID, Name: who.Name, Why: list.Why, From: base.FromName, Wishes: wishes, Counts: shop.CountOpens})
 	if err != nil {
-		return base, still{}, err
+		return base, followups.Standing{}, err
 	}
 	base.Subject, base.HTML, base.Text = drawn.Subject, drawn.HTML, drawn.Text
-	return base, still{}, nil
+	return base, followups.Standing{}, nil
 }
 
 // Written draws a letter as of now.

@@ -9,6 +9,7 @@ import (
 
 	"chrysagon/app/audience"
 	"chrysagon/app/factbook"
+	"chrysagon/app/followups"
 	"chrysagon/app/mail"
 	"chrysagon/app/ports"
 	"chrysagon/core/mailing"
@@ -65,15 +66,15 @@ func (r *Room) SendDue(ctx context.Context) (int, error) {
 
 // send sends one letter that was taken, or says why it does not.
 func (r *Room) send(ctx context.Context, p store.Posting) (bool, error) {
-	l, still, err := r.compose(ctx, p)
+	l, stands, err := r.compose(ctx, p)
 	if err != nil {
 		return false, errors.Join(err, r.later(ctx, p))
 	}
-	if still.why != "" {
-		return false, r.settle(ctx, p, map[string]any{"dropped": still.why, "taken_until": nil})
+	if stands.Why != "" {
+		return false, r.settle(ctx, p, map[string]any{"dropped": stands.Why, "taken_until": nil})
 	}
-	if !still.at.IsZero() {
-		return false, r.settle(ctx, p, map[string]any{"due_at": still.at, "taken_until": nil, "tries": 0})
+	if !stands.At.IsZero() {
+		return false, r.settle(ctx, p, map[string]any{"due_at": stands.At, "taken_until": nil, "tries": 0})
 	}
 	err = r.Mail.Send(ctx, l)
 	var no *ports.Refused
@@ -99,36 +100,30 @@ func (r *Room) later(ctx context.Context, p store.Posting) error {
 	return r.settle(ctx, p, map[string]any{"taken_until": r.Store.Now().Add(time.Minute << min(p.Tries, 10))})
 }
 
-// still is whether a letter may go now: a reason why it never does, or a later moment.
-type still struct {
-	why string
-	at  time.Time
-}
-
 // compose writes a letter that is due, if it may still go.
-func (r *Room) compose(ctx context.Context, p store.Posting) (ports.Letter, still, error) {
+func (r *Room) compose(ctx context.Context, p store.Posting) (ports.Letter, followups.Standing, error) {
 	db := r.Store.On(ctx)
 	shop, err := r.Store.Shop(ctx)
 	if err != nil {
-		return ports.Letter{}, still{}, err
+		return ports.Letter{}, followups.Standing{}, err
 	}
 	who, err := audience.ContactOf(db, p.ContactID)
 	if errors.Is(err, refusal.ErrNotFound) {
-		return ports.Letter{}, still{why: "they were erased"}, nil
+		return ports.Letter{}, followups.Standing{Why: "they were erased"}, nil
 	}
 	if err != nil {
-		return ports.Letter{}, still{}, err
+		return ports.Letter{}, followups.Standing{}, err
 	}
 	row, err := store.One[store.List](db.Where("id = ?", p.ListID), "There is no such list.")
 	if errors.Is(err, refusal.ErrNotFound) {
-		return ports.Letter{}, still{why: "its list is gone"}, nil
+		return ports.Letter{}, followups.Standing{Why: "its list is gone"}, nil
 	}
 	if err != nil {
-		return ports.Letter{}, still{}, err
+		return ports.Letter{}, followups.Standing{}, err
 	}
 	list := factbook.ListOf(row)
 	stop, err := r.may(db, p, list, who, shop)
-	if err != nil || stop != (still{}) {
+	if err != nil || stop != (followups.Standing{}) {
 		return ports.Letter{}, stop, err
 	}
 	base := ports.Letter{
@@ -138,7 +133,7 @@ func (r *Room) compose(ctx context.Context, p store.Posting) (ports.Letter, stil
 	switch p.Kind {
 	case "confirm":
 		base.Unsubscribe = ""
-		return r.confirming(base, list, who, shop), still{}, nil
+		return r.confirming(base, list, who, shop), followups.Standing{}, nil
 	case "gift":
 		return r.gift(ctx, base, list, who, shop)
 	}
@@ -147,14 +142,14 @@ func (r *Room) compose(ctx context.Context, p store.Posting) (ports.Letter, stil
 
 // may says whether a letter may still go to somebody: what they did since it was planned
 // counts, up to this moment.
-func (r *Room) may(db *gorm.DB, p store.Posting, list mailing.List, who store.Contact, shop store.Shop) (still, error) {
+func (r *Room) may(db *gorm.DB, p store.Posting, list mailing.List, who store.Contact, shop store.Shop) (followups.Standing, error) {
 	never, err := audience.IsHushed(db, shop.SealKey, who.Email)
 	if err != nil {
-		return still{}, err
+		return followups.Standing{}, err
 	}
 	is, err := audience.MemberOf(db, list.ID, who.ID)
 	if err != nil {
-		return still{}, err
+		return followups.Standing{}, err
 	}
 	person := mailing.Person{Hushed: never}
 	if is != nil {
@@ -163,24 +158,23 @@ func (r *Room) may(db *gorm.DB, p store.Posting, list mailing.List, who store.Co
 	now := r.Store.Now()
 	if p.Kind == "confirm" {
 		if person.Hushed || person.State != mailing.Asked {
-			return still{why: "it needs no confirming any more"}, nil
+			return followups.Standing{Why: "it needs no confirming any more"}, nil
 		}
-		return still{}, nil
+		return followups.Standing{}, nil
 	}
 	if who.PausedUntil != nil {
 		person.Paused = *who.PausedUntil
 	}
 	if why, may := person.May(now); !may {
 		if now.Before(person.Paused) && !person.Hushed && person.State == mailing.On {
-			return still{at: person.Paused}, nil
+			return followups.Standing{At: person.Paused}, nil
 		}
-		return still{why: why}, nil
+		return followups.Standing{Why: why}, nil
 	}
 	if p.FollowupID == nil {
-		return still{}, nil
+		return followups.Standing{}, nil
 	}
-	stands, err := r.Followups.Stands(db, p, who, shop.Zone, now)
-	return still{stands.Why, stands.At}, err
+	return r.Followups.Stands(db, p, who, shop.Zone, now)
 }
 
 // confirming asks somebody whether they want the letters of a list.

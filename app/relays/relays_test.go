@@ -12,7 +12,6 @@ import (
 	"chrysagon/app/relays"
 	"chrysagon/core/refusal"
 	"chrysagon/core/relay"
-	"chrysagon/demo"
 	"chrysagon/internal/testkit"
 
 	"github.com/stretchr/testify/assert"
@@ -47,9 +46,7 @@ func (e *ear) types(t *testing.T) (out []string) {
 
 func use(t *testing.T) (*testkit.Cases, *ear) {
 	t.Helper()
-	c := testkit.Use(t)
-	require.NoError(t, demo.Season(context.Background(), c.Store, "http://lamps.example/", testkit.Start))
-	c.Exec("DELETE FROM contacts")
+	c := testkit.UseLists(t)
 	e := &ear{status: 200}
 	c.Ports.Relays = e
 	return c, e

@@ -16,6 +16,7 @@ import (
 	"chrysagon/store"
 
 	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
 )
 
 // Keeper keeps it.
@@ -69,15 +70,14 @@ func (k *Keeper) Take(ctx context.Context, local string, raw []byte) error {
 
 // Refused notes that a server took a letter at no try, as it was handed over.
 func (k *Keeper) Refused(ctx context.Context, id string, no *ports.Refused) error {
+	if !no.Address { // it says nothing of the address
+		return nil
+	}
 	shop, err := k.Store.Shop(ctx)
 	if err != nil {
 		return err
 	}
-	r := bounce.Report{Kind: bounce.ForGood, Status: no.Status, Says: no.Says}
-	if !no.Address { // it says nothing of the address
-		return nil
-	}
-	return k.note(ctx, shop.SealKey, id, r)
+	return k.note(ctx, shop.SealKey, id, bounce.Report{Kind: bounce.ForGood, Status: no.Status, Says: no.Says})
 }
 
 // note keeps a report on a letter by its ID, and does what follows.
@@ -92,8 +92,7 @@ func (k *Keeper) note(ctx context.Context, key []byte, id string, r bounce.Repor
 			return err
 		}
 		row.PostingID, row.Attempt = &id, attempt
-		if done := tx.Exec(`INSERT INTO returns (id, posting_id, kind, attempt, status, says, at) VALUES (?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING`,
-			row.ID, id, row.Kind, row.Attempt, row.Status, row.Says, row.At); done.Error != nil || done.RowsAffected == 0 {
+		if done := keep(tx, row); done.Error != nil || done.RowsAffected == 0 {
 			return done.Error
 		}
 		if r.Kind == bounce.ForNow {
@@ -130,13 +129,19 @@ func (k *Keeper) receiver(tx *gorm.DB, id string) (string, int, error) {
 	return rows[0].Email, rows[0].Tries, nil
 }
 
+// keep writes a report down, unless it came before.
+func keep(tx *gorm.DB, row store.Return) *gorm.DB {
+	return tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row)
+}
+
 // ofOrder keeps a report on an order's own mail.
 func (k *Keeper) ofOrder(tx *gorm.DB, key []byte, id string, row store.Return) error {
 	var to []string
 	if err := tx.Raw("SELECT o.email FROM mails m JOIN orders o ON o.id = m.order_id WHERE m.id = ?", id).Scan(&to).Error; err != nil || len(to) == 0 {
 		return err
 	}
-	if err := tx.Exec(`INSERT INTO returns (id, mail_id, kind, status, says, at) VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO NOTHING`, row.ID, id, row.Kind, row.Status, row.Says, row.At).Error; err != nil {
+	row.MailID = &id
+	if err := keep(tx, row).Error; err != nil {
 		return err
 	}
 	if row.Kind == string(bounce.ForGood) {

@@ -10,11 +10,9 @@ import (
 	"testing"
 	"time"
 
-	"chrysagon/app/audience"
 	"chrysagon/app/ports"
 	"chrysagon/core/bounce"
 	"chrysagon/core/mailing"
-	"chrysagon/demo"
 	"chrysagon/gateway/smtp"
 	"chrysagon/internal/testkit"
 	"chrysagon/standin/letterbox"
@@ -22,7 +20,6 @@ import (
 	"github.com/jhillyerd/enmime/v2"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-	"gorm.io/gorm"
 )
 
 // post is the use cases with the demo's lists, and a letterbox between which and them all
@@ -36,11 +33,9 @@ type post struct {
 
 func open(t *testing.T) *post {
 	t.Helper()
-	c := testkit.Use(t)
+	c := testkit.UseLists(t)
 	ctx, cancel := context.WithCancel(context.Background())
 	t.Cleanup(cancel)
-	require.NoError(t, demo.Season(ctx, c.Store, "http://lamps.example/", testkit.Start))
-	c.Exec("DELETE FROM contacts")
 	c.Exec("UPDATE lists SET confirmed = false")
 	require.NoError(t, letterbox.StandIn.Migrate(ctx, c.Store))
 	back := &smtp.Returns{Domain: "returns.gustwell.example", Known: c.Returns.Known, Take: c.Returns.Take}
@@ -59,12 +54,7 @@ func listen(t *testing.T, ctx context.Context, serve func(context.Context, net.L
 	return l.Addr().String()
 }
 
-func (p *post) join(email string) {
-	p.t.Helper()
-	require.NoError(p.t, p.Store.In(p.ctx, func(tx *gorm.DB) error {
-		return p.Audience.Join(tx, audience.Joining{ListID: "the-guide", Email: email, Name: "Ines", At: p.Clock.Now()})
-	}))
-}
+func (p *post) join(email string) { p.JoinList("the-guide", email) }
 
 // send sends what is due, and has the letterbox send back what it owes.
 func (p *post) send() {

@@ -10,6 +10,8 @@ import (
 	"regexp"
 	"strings"
 
+	"chrysagon/core/words"
+
 	"github.com/emersion/go-message"
 )
 
@@ -145,7 +147,7 @@ func (r *Report) feedback(all []textproto.MIMEHeader) {
 
 // short is what a server says as words for a page.
 func short(text string) string {
-	text = strings.Join(strings.Fields(strings.ToValidUTF8(text, "")), " ")
+	text = words.Tidy(strings.ToValidUTF8(text, ""))
 	if len(text) > 300 {
 		text = strings.ToValidUTF8(text[:300], "") + " …"
 	}

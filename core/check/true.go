@@ -3,13 +3,13 @@ package check
 import (
 	"fmt"
 	"regexp"
-	"strings"
 
 	"chrysagon/core/facts"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/rich"
 	"chrysagon/core/target"
+	"chrysagon/core/words"
 )
 
 // said calls visit for every text of a page, lists' items too, with the field that
@@ -21,7 +21,7 @@ func said(page manuscript.Page, visit func(b manuscript.Band, p manuscript.Piece
 }
 
 // Plain is a text as its words are compared: without marks and spaces of its own.
-func Plain(text string) string { return strings.Join(strings.Fields(rich.Text(text)), " ") }
+func Plain(text string) string { return words.Tidy(rich.Text(text)) }
 
 // unchanged finds words of a template that nobody has changed: they are no
 // content. In a headline and on a legal page they stop publishing.

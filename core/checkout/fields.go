@@ -9,6 +9,7 @@ import (
 	"unicode/utf8"
 
 	"chrysagon/core/address"
+	"chrysagon/core/words"
 )
 
 // Field is one field of the form.
@@ -59,7 +60,7 @@ func (f Form) Clean(s Sale, typed map[string]string) map[string]string {
 			v = field.Label
 		case field.Tick():
 		case !field.Long:
-			v = strings.Join(strings.Fields(v), " ")
+			v = words.Tidy(v)
 		}
 		if field.is(address.Postcode) {
 			v = address.Of(field.in).Tidy(v)

@@ -1,8 +1,9 @@
 package deadline
 
 import (
-	"strings"
 	"time"
+
+	"chrysagon/core/words"
 )
 
 // momentForms and dayForms are how moments and days may be written; the first of
@@ -20,7 +21,7 @@ var (
 // it is kept in: [LocalLayout], or 2006-01-02. What cannot be read stays as it is, to
 // be refused by whoever reads it on.
 func Entered(text string) string {
-	text = strings.Join(strings.Fields(text), " ")
+	text = words.Tidy(text)
 	if _, err := time.Parse("2006-01-02T15:04:05", text); err == nil {
 		return text // to the second, as no form of ours shows it
 	}

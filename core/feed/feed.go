@@ -11,6 +11,8 @@ import (
 	"strings"
 	"unicode/utf8"
 
+	"chrysagon/core/words"
+
 	"github.com/mmcdole/gofeed"
 	"golang.org/x/net/html"
 )
@@ -88,7 +90,7 @@ func fileName(address string) string {
 // under a picture.
 func first(texts ...string) string {
 	for _, t := range texts {
-		t = strings.Join(strings.Fields(strings.ToValidUTF8(t, "")), " ")
+		t = words.Tidy(strings.ToValidUTF8(t, ""))
 		if t == "" {
 			continue
 		}

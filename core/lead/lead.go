@@ -7,6 +7,7 @@ import (
 	"unicode/utf8"
 
 	"chrysagon/core/checkout"
+	"chrysagon/core/words"
 )
 
 // Kind is what a form asks for.
@@ -74,7 +75,7 @@ func (f Form) Read(typed map[string]string) (values, faults map[string]string) {
 	for _, field := range f.Fields() {
 		value := strings.TrimSpace(strings.ToValidUTF8(typed[field.Name], ""))
 		if !field.Long {
-			value = strings.Join(strings.Fields(value), " ")
+			value = words.Tidy(value)
 		}
 		values[field.Name] = value
 		switch {

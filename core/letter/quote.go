@@ -4,6 +4,8 @@ import (
 	"slices"
 	"strings"
 
+	"chrysagon/core/words"
+
 	"golang.org/x/net/html"
 	"golang.org/x/net/html/atom"
 )
@@ -16,7 +18,7 @@ func quotation(n *html.Node) Part {
 	var walk func(k *html.Node)
 	var line strings.Builder
 	flush := func() {
-		if text := strings.Join(strings.Fields(line.String()), " "); text != "" {
+		if text := words.Tidy(line.String()); text != "" {
 			lines = append(lines, text)
 		}
 		line.Reset()

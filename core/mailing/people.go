@@ -6,6 +6,7 @@ import (
 	"unicode/utf8"
 
 	"chrysagon/core/checkout"
+	"chrysagon/core/words"
 )
 
 // Columns say in which columns of a table a person stands; -1: in none.
@@ -32,7 +33,7 @@ func (c Columns) Person(fields []string) (email, name, fault string) {
 		if i < 0 || i >= len(fields) {
 			return ""
 		}
-		return strings.Join(strings.Fields(fields[i]), " ")
+		return words.Tidy(fields[i])
 	}
 	email, name = at(c.Email), at(c.Name)
 	if name == "" {

@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"chrysagon/core/rich"
+	"chrysagon/core/words"
 )
 
 // Tell says in words what a command did, for the history of a page that stands
@@ -64,7 +65,7 @@ func (s Schema) tellField(p Page, c Command) string {
 	if !f.Written() || !isText {
 		return "changed " + strings.ToLower(f.Label) + " of " + what
 	}
-	text = strings.Join(strings.Fields(rich.Text(text)), " ")
+	text = words.Tidy(rich.Text(text))
 	if text == "" {
 		return "emptied " + what
 	}

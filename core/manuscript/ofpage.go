@@ -6,6 +6,7 @@ import (
 	"unicode/utf8"
 
 	"chrysagon/core/own"
+	"chrysagon/core/words"
 )
 
 // What SetPage can set.
@@ -34,7 +35,7 @@ func (p *Page) name(c Command, text string) (Command, error) {
 	if c.Field == Address {
 		*part = strings.ToLower(text)
 	} else {
-		*part = strings.Join(strings.Fields(c.merged(*part, text)), " ")
+		*part = words.Tidy(c.merged(*part, text))
 	}
 	inverse.Was = *part
 	if say := p.Naming.Faults()[c.Field]; say != "" {

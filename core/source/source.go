@@ -5,6 +5,8 @@ import (
 	"net/url"
 	"strings"
 	"unicode"
+
+	"chrysagon/core/words"
 )
 
 // Source is where a visitor came from.
@@ -62,7 +64,7 @@ func Clean(name string) string {
 		}
 		return r
 	}, strings.ToValidUTF8(name, " "))
-	name = strings.Join(strings.Fields(name), " ")
+	name = words.Tidy(name)
 	if letters := []rune(name); len(letters) > MostLetters {
 		name = strings.TrimSpace(string(letters[:MostLetters]))
 	}

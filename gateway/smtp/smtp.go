@@ -15,6 +15,7 @@ import (
 	"unicode"
 
 	"chrysagon/app/ports"
+	"chrysagon/core/words"
 
 	"github.com/wneessen/go-mail"
 	wire "github.com/wneessen/go-mail/smtp"
@@ -150,7 +151,7 @@ func told(err error, address bool) error {
 		}
 		return nil
 	}
-	says := strings.Join(strings.Fields(answer.Msg), " ")
+	says := words.Tidy(answer.Msg)
 	enhanced := len(says) > 1 && says[0] == '5' && says[1] == '.'
 	gone := noAddress.MatchString(says) || (!enhanced && (answer.Code == 550 || answer.Code == 551 || answer.Code == 553))
 	return &ports.Refused{Address: address && gone, Status: strconv.Itoa(answer.Code), Says: says}

@@ -7,6 +7,7 @@ import (
 	m "chrysagon/core/manuscript"
 	page "chrysagon/core/purpose"
 	"chrysagon/core/style"
+	"chrysagon/core/words"
 )
 
 // Arrangement is a ready-made band: what is added when a band is added.
@@ -141,7 +142,7 @@ func fit(line string) (Arrangement, bool) {
 // Planned is the band that a line of a plan becomes: named by the line, with
 // the line as its heading where it has an empty one.
 func Planned(line string, schema m.Schema, id func() string) m.Band {
-	line = strings.Join(strings.Fields(line), " ")
+	line = words.Tidy(line)
 	band := Fit(line).Band(schema, id)
 	if name := []rune(line); len(name) > 0 {
 		band.Name = string(name[:min(len(name), 80)])

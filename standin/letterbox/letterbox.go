@@ -223,10 +223,19 @@ func (b *Box) list(c fiber.Ctx) error {
 	return b.page(c, "list", map[string]any{"Letters": list, "Manners": Manners, "Away": b.away.Load()})
 }
 
-func (b *Box) letter(c fiber.Ctx) (letter, error) {
+// raw is a letter as it came over the wire.
+func (b *Box) raw(c fiber.Ctx) ([]byte, error) {
 	var raw []byte
 	if err := b.Store.Pool.QueryRow(c, `SELECT raw FROM letterbox.messages WHERE id = $1`, c.Params("id")).Scan(&raw); err != nil {
-		return letter{}, fiber.ErrNotFound
+		return nil, fiber.ErrNotFound
+	}
+	return raw, nil
+}
+
+func (b *Box) letter(c fiber.Ctx) (letter, error) {
+	raw, err := b.raw(c)
+	if err != nil {
+		return letter{}, err
 	}
 	return read(raw), nil
 }
@@ -241,9 +250,9 @@ func (b *Box) show(c fiber.Ctx) error {
 
 // source is a letter as it came over the wire.
 func (b *Box) source(c fiber.Ctx) error {
-	var raw []byte
-	if err := b.Store.Pool.QueryRow(c, `SELECT raw FROM letterbox.messages WHERE id = $1`, c.Params("id")).Scan(&raw); err != nil {
-		return fiber.ErrNotFound
+	raw, err := b.raw(c)
+	if err != nil {
+		return err
 	}
 	c.Set("X-Content-Type-Options", "nosniff")
 	c.Type("txt", "utf-8")

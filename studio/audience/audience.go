@@ -107,7 +107,7 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 	if s.Owed, err = p.owed(c); err != nil {
 		return s, err
 	}
-	if s.Tasks, err = p.Audience.Tasks(c); err != nil {
+	if s.Tasks, err = p.Audience.Tasks(c, ""); err != nil {
 		return s, err
 	}
 	s.names, err = p.Followups.Beginnings(c, frame.AtHand(c))

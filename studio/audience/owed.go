@@ -3,6 +3,7 @@ package audience
 import (
 	"fmt"
 
+	"chrysagon/app/followups"
 	"chrysagon/core/purpose"
 	"chrysagon/pieces/all"
 	"chrysagon/studio/frame"
@@ -24,8 +25,7 @@ func (p *Place) owed(c fiber.Ctx) ([]owed, error) {
 		ID, Purpose string
 		Live        bool
 	}
-	err := p.Store.On(c).Raw(`SELECT p.id, p.purpose, coalesce(e.content -> 'pages' @> jsonb_build_array(jsonb_build_object('id', p.id)), false) AS live
-		FROM pages p JOIN campaigns c ON c.id = p.campaign_id LEFT JOIN editions e ON e.id = c.live_edition_id
+	err := p.Store.On(c).Raw(`SELECT p.id, p.purpose, live.id IS NOT NULL AS live FROM pages p JOIN campaigns c ON c.id = p.campaign_id `+followups.Published+`
 		WHERE p.campaign_id = ? AND p.by_mail AND p.purpose <> 'letter' AND p.aside_at IS NULL ORDER BY p.created_at, p.id`, frame.AtHand(c)).Scan(&rows).Error
 	if err != nil {
 		return nil, fmt.Errorf("read the mails of orders: %w", err)

@@ -1,6 +1,7 @@
 package audience
 
 import (
+	"chrysagon/app/audience"
 	"chrysagon/app/mail"
 	"chrysagon/app/returns"
 	"chrysagon/core/bounce"
@@ -97,12 +98,12 @@ func (p *Place) countOpens(c fiber.Ctx) error {
 
 // lift lets an address be written to again that letters came back from.
 func (p *Place) lift(c fiber.Ctx) error {
-	known, err := p.Audience.Known(c, c.Params("id"))
+	who, err := audience.ContactOf(p.Store.On(c), c.Params("id"))
 	if err != nil {
 		return err
 	}
-	if err := p.Returns.Lift(c, known.Contact.Email); err != nil {
+	if err := p.Returns.Lift(c, who.Email); err != nil {
 		return err
 	}
-	return frame.SeeOther(c, "/audience/people/"+known.Contact.ID)
+	return frame.SeeOther(c, "/audience/people/"+who.ID)
 }

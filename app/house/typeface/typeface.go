@@ -8,6 +8,8 @@ import (
 	"errors"
 	"strings"
 	"unicode/utf16"
+
+	"chrysagon/core/words"
 )
 
 // Face is what a file says.
@@ -78,7 +80,7 @@ func Read(raw []byte) (Face, error) {
 	}
 	names := namesOf(tables[tagName])
 	face.Name = cmp.Or(strings.TrimSpace(names[16]), strings.TrimSpace(names[1]))
-	face.Licence = strings.Join(strings.Fields(names[13]+" "+names[14]), " ")
+	face.Licence = words.Tidy(names[13] + " " + names[14])
 	if runes := []rune(face.Licence); len(runes) > 300 {
 		face.Licence = string(runes[:299]) + "…"
 	}
