@@ -19,6 +19,7 @@ async function mail(page, subject) {
     await page.waitForLoadState('networkidle')
   }
   await page.locator('a', { hasText: subject }).first().click()
+  await page.waitForURL('**/letters/*')
   return page.locator('body').innerText()
 }
 
