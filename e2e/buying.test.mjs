@@ -171,3 +171,28 @@ test('buying with the keyboard alone', async () => {
   await page.keyboard.press('Enter')
   await page.waitForURL('**/thank-you?order=*')
 })
+
+test('an address that looks mistyped is asked about at its field, and never corrected', async () => {
+  const page = await program.open({ viewport: phone })
+  await page.goto(program.shop('/night-flight'))
+  await fillIn(page)
+  await page.fill('[name=email]', 'ines@gmial.com')
+  await page.keyboard.press('Tab')
+  const asked = page.locator('[data-meant]')
+  await asked.filter({ hasText: 'Did you mean ines@gmail.com?' }).waitFor()
+  await accessible(page)
+  await asked.locator('button').press('Enter')
+  assert.equal(await page.inputValue('[name=email]'), 'ines@gmail.com')
+  assert.equal(await asked.isVisible(), false)
+  // Typed so that nobody could see the question before the press: held once.
+  await page.fill('[name=email]', 'ines@gmial.com')
+  await typeCard(page, cards.approves)
+  await page.evaluate(() => {
+    document.querySelector('[name=email]').value = 'ines@gmal.com'
+  })
+  await pay(page)
+  await page.locator('[data-error=email]').filter({ hasText: 'Look at this once more' }).waitFor()
+  await asked.filter({ hasText: 'Did you mean ines@gmail.com?' }).waitFor()
+  await pay(page)
+  await page.waitForURL(/order=/)
+})

@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"chrysagon/app/offers"
+	"chrysagon/core/followup"
 	m "chrysagon/core/manuscript"
 
 	"github.com/stretchr/testify/assert"
@@ -77,7 +78,26 @@ func TestOnesOwnDeadlineBeginsWithTheLetter(t *testing.T) {
 	shop.Set("what-the-wind-says", "lw-b", m.Fields{"label": "See it"})
 	shop.Set("until-midnight", "lu-t", m.Fields{"deadline": span})
 	shop.Set("night-flight", "order-form", m.Fields{"deadline": span, "after": "close"})
-	shop.Exec(`UPDATE followups SET line = jsonb_set(line, '{steps}', '[{"letter": "until-midnight", "minutes": 60}]')`)
+
+	foreseen := func() (time.Time, []followup.Told) {
+		letters, err := shop.App.Followups.Letters(ctx, "frost-lanterns")
+		require.NoError(t, err)
+		lines, err := shop.App.Followups.Lines(ctx, "frost-lanterns", letters)
+		require.NoError(t, err)
+		told, err := shop.App.Postroom.Foresee(ctx, &lines[0], shop.Clock.Now(), time.UTC)
+		require.NoError(t, err)
+		return lines[0].Says.Until, told
+	}
+	steps := `[{"letter": "until-midnight", "minutes": 60}, {"letter": "two-bridles", "days": 3}]`
+	shop.Exec("UPDATE followups SET deadline_id = $1, line = jsonb_set(line, '{steps}', $2)", span, steps)
+	until, told := foreseen()
+	assert.Equal(t, told[0].At.Add(48*time.Hour), until, "it is drawn from the letter on")
+	assert.Equal(t, followup.TooLate, told[1].Outcome)
+	shop.Exec(`UPDATE followups SET line = jsonb_set(line, '{steps}', '[{"letter": "what-the-wind-says"}]')`)
+	until, told = foreseen()
+	assert.Zero(t, until, "no letter shows it")
+	assert.Equal(t, followup.Sent, told[0].Outcome)
+	shop.Exec(`UPDATE followups SET deadline_id = NULL, line = jsonb_set(line, '{steps}', '[{"letter": "until-midnight", "minutes": 60}]')`)
 
 	b := shop.Browser()
 	require.Equal(t, http.StatusSeeOther, b.SignUp(ines).Status)

@@ -28,6 +28,11 @@ func (b Beginnings) has(one followup.Begin) bool {
 	return one.What == followup.Joined || slices.ContainsFunc(b, func(x Beginning) bool { return x.What == one.What && x.Of == one.Of })
 }
 
+// hang tells whether a letter can hang on something: all of it is there.
+func (b Beginnings) hang(o followup.Only) bool {
+	return o.Of == "" || slices.ContainsFunc(b, func(x Beginning) bool { return x.What == o.Did && x.Of == o.Of })
+}
+
 // Name is what that is called which a beginning is of.
 func (b Beginnings) Name(one followup.Begin) string {
 	for _, x := range b {
@@ -42,6 +47,7 @@ func (b Beginnings) Name(one followup.Begin) string {
 const mostChoices = 200
 
 // Beginnings lists them: joining its list first, then each kind with any of it, and each.
+// The lists that can be joined stand among them, as letters hang on them too.
 func (k *Keeper) Beginnings(ctx context.Context, campaignID string) (Beginnings, error) {
 	out := Beginnings{{Begin: followup.Begin{What: followup.Joined}}}
 	holds := `SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND NOT by_mail AND manuscript::text LIKE @kind ORDER BY name LIMIT @most`
@@ -58,6 +64,7 @@ func (k *Keeper) Beginnings(ctx context.Context, campaignID string) (Beginnings,
 		{followup.Clicked, true, "SELECT id, name FROM pages WHERE campaign_id = @campaign AND aside_at IS NULL AND purpose = 'letter' ORDER BY name LIMIT @most", ""},
 		{followup.Booked, true, holds, `%"kind": "appointment"%`},
 		{followup.Meets, true, holds, `%"kind": "appointment"%`},
+		{followup.Joined, false, "SELECT id, name FROM lists ORDER BY name, id LIMIT @most", ""},
 		{followup.Nears, false, "SELECT id, name FROM deadlines WHERE kind = 'fixed' ORDER BY at, name LIMIT @most", ""},
 	} {
 		var rows []struct{ ID, Name string }

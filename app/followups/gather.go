@@ -44,7 +44,7 @@ func (k *Keeper) Gather(ctx context.Context) error {
 	return nil
 }
 
-// deeds say, for each happening that begins a line, who did it when: email, at, and since when
+// deeds say, for each happening that begins a line or on which a letter hangs, who did it when: email, at, and since when
 // it is known, of the thing @of (or of any, where it is empty), from the moment @since on.
 var deeds = map[followup.Happening]string{
 	followup.Submitted: `SELECT lower(email) AS email, at, at AS known FROM leads WHERE kind <> 'appointment' AND at >= @since AND (@of = '' OR page_id = @of)`,
@@ -55,6 +55,7 @@ var deeds = map[followup.Happening]string{
 	followup.Declined: `SELECT lower(o.email) AS email, y.at, y.at AS known FROM answers y JOIN orders o ON o.id = y.order_id JOIN steps s ON s.id = y.step_id
 		WHERE y.outcome = 'declined' AND y.at >= @since AND (@of = '' OR s.page_id = @of)`,
 	followup.Unfinished: `SELECT lower(email) AS email, at, at AS known FROM unfinished WHERE at >= @since AND (@of = '' OR page_id = @of)`,
+	followup.Joined:     `SELECT lower(c.email) AS email, m.on_at AS at, m.on_at AS known FROM members m JOIN contacts c ON c.id = m.contact_id WHERE m.state = 'on' AND m.on_at >= @since AND (@of = '' OR m.list_id = @of)`,
 	followup.Clicked: `SELECT lower(c.email) AS email, p.clicked_at AS at, p.clicked_at AS known FROM postings p JOIN contacts c ON c.id = p.contact_id
 		WHERE p.clicked_at >= @since AND (@of = '' OR p.letter_id = @of)`,
 }

@@ -107,27 +107,6 @@ func (k *Keeper) plan(tx *gorm.DB, row store.Followup, letters []followup.Told, 
 	return k.Queue.Put(tx, mail.SendPost{})
 }
 
-// history is what happened to somebody that a line listens to, since it began for them.
-func history(db *gorm.DB, line store.Followup, begins followup.Begin, who store.Contact, began time.Time) ([]followup.Event, error) {
-	var rows []struct {
-		What, Of string
-		At       time.Time
-	}
-	err := db.Raw(`SELECT 'left' AS what, list_id AS of, off_at AS at FROM members WHERE contact_id = @who AND off_at >= @began AND state = 'off'
-		UNION ALL SELECT 'bought', l.variant_id, o.paid_at FROM orders o JOIN order_lines l ON l.order_id = o.id WHERE lower(o.email) = lower(@email) AND o.state = 'paid' AND o.paid_at >= @began
-		UNION ALL SELECT 'clicked', letter_id, clicked_at FROM postings WHERE contact_id = @who AND letter_id IS NOT NULL AND clicked_at >= @began
-		UNION ALL SELECT 'wrote', letter_id, sent_at FROM postings WHERE contact_id = @who AND letter_id IS NOT NULL AND sent_at >= @before AND followup_id IS DISTINCT FROM @line`,
-		map[string]any{"who": who.ID, "email": who.Email, "began": began, "before": began.AddDate(0, 0, -1), "line": line.ID}).Scan(&rows).Error
-	if err != nil {
-		return nil, fmt.Errorf("read what somebody did: %w", err)
-	}
-	out := []followup.Event{{What: begins.What, Of: begins.Of, At: began}}
-	for _, r := range rows {
-		out = append(out, followup.Event{What: followup.Happening(r.What), Of: r.Of, At: r.At})
-	}
-	return out, nil
-}
-
 // Lines lists the follow-ups of a campaign, each with its letters among those.
 func (k *Keeper) Lines(ctx context.Context, campaignID string, letters map[string]Letter) ([]Line, error) {
 	db := k.Store.On(ctx)
@@ -270,6 +249,9 @@ func (k *Keeper) named(ctx context.Context, in Drafted) ([]string, error) {
 			out = append(out, fmt.Sprintf("“%s” stands in it twice; nobody is sent a letter twice.", l.Name))
 		}
 		seen[s.Letter] = true
+		if !beginnings.hang(s.Only) {
+			out = append(out, fmt.Sprintf("Choose again to whom step %d is sent; what that names is gone.", i+1))
+		}
 	}
 	return out, nil
 }
@@ -292,7 +274,7 @@ func (k *Keeper) replan(tx *gorm.DB, row store.Followup) error {
 		return err
 	}
 	for _, u := range under {
-		did, err := history(tx, row, f.Begins, u.Contact, u.BeganAt)
+		did, err := history(tx, row, f, u.Contact, u.BeganAt)
 		if err != nil {
 			return err
 		}

@@ -35,7 +35,7 @@ func (k *Keeper) Stands(db *gorm.DB, p store.Posting, who store.Contact, shopZon
 	if err != nil {
 		return Standing{}, err
 	}
-	did, err := history(db, row, f.Begins, who, on.BeganAt)
+	did, err := history(db, row, f, who, on.BeganAt)
 	if err != nil {
 		return Standing{}, err
 	}

@@ -15,6 +15,7 @@ import (
 	"chrysagon/core/address"
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
+	"chrysagon/core/mailing"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/offer"
 	"chrysagon/core/order"
@@ -84,11 +85,17 @@ func (c Checkout) Price(now time.Time) (offer.Quote, error) {
 	return q, nil
 }
 
-// Faults says what must be mended in a checkout's form, for the whole priced cart.
+// Faults says what must be mended in a checkout's form, for the whole priced cart. An
+// address that looks mistyped is asked about once: whoever says that they are sure of it is
+// not asked again.
 func (c Checkout) Faults(q offer.Quote, typed map[string]string) (values, faults map[string]string) {
 	sale := checkout.For(c.Facts, c.Sends(q))
 	values = c.Sale.Form.Clean(sale, typed)
-	return values, c.Sale.Form.Faults(sale, values)
+	faults = c.Sale.Form.Faults(sale, values)
+	if email := values["email"]; faults["email"] == "" && mailing.Meant(email) != "" && !strings.EqualFold(strings.TrimSpace(typed["sure"]), email) {
+		faults["email"] = "Look at this once more. If it is right as it stands, press the button again."
+	}
+	return values, faults
 }
 
 // fields are those of the form for a priced cart.

@@ -10,6 +10,7 @@ import (
 	"strings"
 	"time"
 
+	"chrysagon/core/followup"
 	"chrysagon/core/goods"
 
 	"github.com/invopop/jsonschema"
@@ -73,6 +74,12 @@ func mapped(t reflect.Type) *jsonschema.Schema {
 		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{{Type: "string", Pattern: decimals}, {Type: "number"}}}
 	case reflect.TypeFor[goods.Value]():
 		return &jsonschema.Schema{OneOf: []*jsonschema.Schema{{Type: "number"}, {Type: "string", MaxLength: ptr(uint64(goods.MaxValue))}, {Type: "boolean"}}}
+	case reflect.TypeFor[followup.Only]():
+		var words []string
+		for _, what := range followup.Forks {
+			words = append(words, string(what))
+		}
+		return &jsonschema.Schema{Type: "string", Pattern: "^((not_)?(" + strings.Join(words, "|") + ")(:.+)?)?$"}
 	case reflect.TypeFor[time.Time]():
 		return &jsonschema.Schema{Type: "string", Format: "date-time"}
 	}

@@ -26,7 +26,7 @@ func (f Followup) Faults() []string {
 			out = append(out, fmt.Sprintf("Step %d comes 0 to %d days and less than 24 hours after the one before.", i+1, MostDays))
 		case s.Clock != nil && !s.Clock.valid():
 			out = append(out, fmt.Sprintf("Step %d: write the time as 10:00.", i+1))
-		case s.Only != Everybody && s.Only != HasClicked && s.Only != NotClicked:
+		case !s.Only.known():
 			out = append(out, fmt.Sprintf("Step %d: choose to whom it is sent.", i+1))
 		}
 	}

@@ -70,18 +70,8 @@ type Step struct {
 	Days    int    `json:"days,omitempty"` // after the one before, or after the beginning
 	Minutes int    `json:"minutes,omitempty"`
 	Clock   *Clock `json:"clock,omitempty"` // at which it comes on that day; nil: when the span is over
-	Only    Only   `json:"only,omitempty"`  // to whom alone it is sent
+	Only    Only   `json:"only,omitzero"`   // to whom alone it is sent
 }
-
-// Only is to whom alone of those on the line a letter is sent.
-type Only string
-
-// Whom a letter can be for.
-const (
-	Everybody  Only = ""
-	HasClicked Only = "clicked"     // a link in a letter of this line
-	NotClicked Only = "not_clicked" // none
-)
 
 // Clock is a time of the day.
 type Clock struct {

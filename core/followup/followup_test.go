@@ -31,6 +31,15 @@ func begin(t *rapid.T) followup.Begin {
 	return followup.Begin{What: what, Of: ofs[what]}
 }
 
+// only draws to whom alone a letter is sent.
+func only(t *rapid.T) followup.Only {
+	o := followup.Only{Not: rapid.Bool().Draw(t, "not"), Did: rapid.SampledFrom(followup.Forks).Draw(t, "did")}
+	if rapid.Bool().Draw(t, "of one") {
+		o.Of = ofs[o.Did]
+	}
+	return o
+}
+
 func drawLine(t *rapid.T) followup.Followup {
 	clock := rapid.Custom(func(t *rapid.T) *followup.Clock {
 		return &followup.Clock{Hour: rapid.IntRange(0, 23).Draw(t, "hour"), Minute: rapid.IntRange(0, 59).Draw(t, "minute")}
@@ -41,7 +50,9 @@ func drawLine(t *rapid.T) followup.Followup {
 		if rapid.Bool().Draw(t, "at a clock time") {
 			s.Clock = clock.Draw(t, "clock")
 		}
-		s.Only = rapid.SampledFrom([]followup.Only{followup.Everybody, followup.Everybody, followup.HasClicked, followup.NotClicked}).Draw(t, "only")
+		if rapid.Bool().Draw(t, "only to some") {
+			s.Only = only(t)
+		}
 		f.Steps = append(f.Steps, s)
 	}
 	if rapid.Bool().Draw(t, "hours") {
@@ -190,7 +201,7 @@ func TestLinesAreMendedBeforeTheyAreKept(t *testing.T) {
 		{Begins: good.Begins, Steps: []followup.Step{{}}},
 		{Begins: good.Begins, Steps: []followup.Step{{Letter: "a", Days: -1}}},
 		{Begins: good.Begins, Steps: []followup.Step{{Letter: "a", Clock: &followup.Clock{Hour: 25}}}},
-		{Begins: good.Begins, Steps: []followup.Step{{Letter: "a", Only: "friends"}}},
+		{Begins: good.Begins, Steps: []followup.Step{{Letter: "a", Only: followup.Only{Did: "friends"}}}},
 		{Begins: good.Begins, Steps: make([]followup.Step, followup.MostSteps+1)},
 		{Begins: good.Begins, ADay: 21},
 		{Begins: followup.Begin{What: followup.Left}, Steps: good.Steps},
@@ -248,4 +259,48 @@ func TestDaysBeforeKeepTheClock(t *testing.T) {
 	assert.Equal(t, "Fri 26 Mar 23:59 WET", followup.Begin{What: followup.Nears, Days: 3}.Before(ends, zone).Format("Mon 2 Jan 15:04 MST"))
 	assert.True(t, followup.Begin{What: followup.Meets}.Ahead())
 	assert.False(t, followup.Begin{What: followup.Joined}.Ahead())
+}
+
+// A letter for who did something and the same for who did not go to one of the two, each
+// with every happening, of one thing and of any, before the beginning and after it.
+func TestAForkSendsOneOfTwo(t *testing.T) {
+	zone := lisbon(t)
+	rapid.Check(t, func(t *rapid.T) {
+		f := followup.Followup{Begins: begin(t), List: "guide", Stays: true}
+		o := only(t)
+		f.Steps = []followup.Step{{Letter: "a", Minutes: 60}, {Letter: "b", Days: 2, Only: o}, {Letter: "c", Only: followup.Only{Not: !o.Not, Did: o.Did, Of: o.Of}}}
+		history := drawHistory(t)
+		told := f.Tell(history, zone)
+		if len(told) == 0 || told[1].Outcome == followup.Ended {
+			return
+		}
+		done := false
+		for _, e := range history {
+			of := e.Of == o.Of || (o.Of == "" && (o.Did != followup.Clicked || e.Of == "a"))
+			done = done || (e.What == o.Did && of && !e.At.After(told[1].At))
+		}
+		want := followup.Sent
+		if done == o.Not {
+			want = followup.Skipped
+			assert.NotEmpty(t, told[1].Why)
+		}
+		assert.Equal(t, want, told[1].Outcome, "%+v", o)
+		assert.NotEqual(t, told[1].Outcome, told[2].Outcome)
+	})
+}
+
+// To whom a letter is sent is one word in JSON, as it was when clicks alone were asked for.
+func TestToWhomIsOneWord(t *testing.T) {
+	for text, o := range map[string]followup.Only{
+		"clicked": {Did: followup.Clicked}, "not_clicked": {Not: true, Did: followup.Clicked}, "not_bought:ember": {Not: true, Did: followup.Bought, Of: "ember"}, "": {},
+	} {
+		var read followup.Only
+		require.NoError(t, read.UnmarshalText([]byte(text)))
+		assert.Equal(t, o, read)
+		written, err := read.MarshalText()
+		require.NoError(t, err)
+		assert.Equal(t, text, string(written))
+	}
+	wrong := followup.Followup{Begins: followup.Begin{What: followup.Joined}, Steps: []followup.Step{{Letter: "a", Only: followup.Only{Did: followup.Wrote}}}}
+	assert.Equal(t, []string{"Step 1: choose to whom it is sent."}, wrong.Faults())
 }

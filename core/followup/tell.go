@@ -62,7 +62,6 @@ func (s Step) after(before time.Time, zone *time.Location) time.Time {
 
 // outcome is what becomes of a letter that is due at a moment, but for crowding.
 func (f Followup) outcome(s Step, history []Event, began, at time.Time) (Outcome, string) {
-	clicked := false
 	for _, e := range history {
 		if e.At.Before(began) || e.At.After(at) {
 			continue
@@ -72,17 +71,13 @@ func (f Followup) outcome(s Step, history []Event, began, at time.Time) (Outcome
 			return Ended, "bought"
 		case e.What == Left && (e.Of == "" || f.list() == "" || e.Of == f.list()):
 			return Ended, "wants no more letters"
-		case e.What == Clicked && f.has(e.Of):
-			clicked = true
 		}
 	}
 	switch {
 	case !f.Until.IsZero() && at.After(f.Until):
 		return TooLate, "it would come after the end"
-	case s.Only == HasClicked && !clicked:
-		return Skipped, "for who has clicked"
-	case s.Only == NotClicked && clicked:
-		return Skipped, "for who has not clicked"
+	case !s.Only.holds(f, history, at):
+		return Skipped, s.Only.why()
 	}
 	return Sent, ""
 }

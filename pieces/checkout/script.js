@@ -75,6 +75,7 @@ function start(form) {
       order.firstChild.href = `/orders/${encodeURIComponent(news.again)}`
       part('notice').after(order, label)
     }
+    if (news.meant !== undefined) suggest(news.meant)
     if (news.part) turnTo(news.part, !news.errors)
     if (news.errors) {
       for (const el of form.querySelectorAll('[data-error]')) {
@@ -89,6 +90,36 @@ function start(form) {
       else if (news.notice) part('notice').scrollIntoView({ block: 'center' })
     }
   }
+
+  // An address that looks mistyped is asked about, and never corrected. What was asked
+  // about is taken as it stands afterwards.
+  function suggest(meant) {
+    const field = form.elements.email
+    let slot = part('meant')
+    if (!slot && meant) {
+      slot = document.createElement('span')
+      slot.className = 'meant'
+      slot.dataset.meant = ''
+      slot.setAttribute('role', 'status')
+      slot.innerHTML = '<span></span> <button type="button" class="use" name="use">Yes, use it</button><input type="hidden" name="sure">'
+      field.closest('.field').append(slot)
+    }
+    if (!slot) return
+    slot.hidden = !meant
+    if (!slot.querySelector('span')) slot.firstChild.replaceWith(document.createElement('span'), ' ')
+    text(slot.querySelector('span'), `Did you mean ${meant}?`)
+    form.elements.use.value = meant
+    form.elements.sure.value = meant ? field.value.trim() : ''
+  }
+  form.addEventListener('click', (e) => {
+    if (e.target.name !== 'use') return
+    e.preventDefault()
+    form.elements.email.value = e.target.value
+    form.elements.email.focus()
+    suggest('')
+    text(form.querySelector('[data-error=email]'), '')
+    form.elements.email.removeAttribute('aria-invalid')
+  })
 
   // What is drawn anew keeps what was typed since it was asked for, and the focus where
   // it was.
@@ -177,7 +208,7 @@ function start(form) {
     ).observe(form.querySelector('.side'))
 
   const chooses = /^(option|quantity|put:.+)$/
-  const reckons = /^(bump\d?|option|quantity|way|put:.+|code|country|payer_country)$/
+  const reckons = /^(bump\d?|option|quantity|way|put:.+|code|email|country|payer_country)$/
   // What was asked for and is not to be had stands as the shop takes it.
   function stand(stands, sent) {
     for (const [name, value] of sent) {
@@ -227,9 +258,10 @@ function start(form) {
     if (paying) return
     paying = true
     button.setAttribute('aria-busy', 'true')
+    const sure = form.elements.sure?.value ?? ''
     try {
       await pending
-      show(await ask(`${shop}/checkout/next`, back ? { back: '1' } : { next: '1' }))
+      show(await ask(`${shop}/checkout/next`, back ? { back: '1', sure } : { next: '1', sure }))
     } catch {
       show({ errors: {}, notice: 'The shop did not answer. Nothing you typed is lost: check your connection and press the button again.' })
     }
@@ -263,10 +295,11 @@ function start(form) {
     pay().disabled = true
     let news
     let sent
+    const sure = form.elements.sure?.value ?? '' // of what they have seen
     try {
       await pending
       sent = [...data()]
-      const checked = await ask(`${shop}/checkout/fields`)
+      const checked = await ask(`${shop}/checkout/fields`, { sure })
       const byCard = (data().get('way') ?? 'card') === 'card'
       const card = checked.notice || !byCard ? { token: '' } : await token()
       if (checked.notice) news = checked
@@ -275,6 +308,7 @@ function start(form) {
           errors: { ...checked.errors, ...(card.error ? { card: card.error } : {}) },
           notice: '',
           part: Object.keys(checked.errors).length ? checked.part : 0,
+          meant: checked.meant,
         }
       } else {
         form.elements.token.value = card.token

@@ -7,6 +7,7 @@ import (
 
 	rules "chrysagon/core/checkout"
 	"chrysagon/core/facts"
+	"chrysagon/core/mailing"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/money"
 	"chrysagon/core/offer"
@@ -19,6 +20,7 @@ import (
 type field struct {
 	rules.Field
 	Value, Error string
+	Meant        string // the address that was probably meant
 	Ticked       bool
 }
 
@@ -292,6 +294,9 @@ func (s *Shown) filled(f rules.Field, typed, errors map[string]string, may bool)
 	out := field{Field: f, Value: typed[f.Name], Error: errors[f.Name]}
 	if out.Value == "" && f.Choice() {
 		out.Value = f.First
+	}
+	if f.Name == "email" {
+		out.Meant = mailing.Meant(out.Value)
 	}
 	out.Ticked = f.Tick() && out.Value != ""
 	if f.Name == "street" && may && !s.Sent {

@@ -5,10 +5,12 @@ import (
 	"errors"
 	"net/http"
 	"strconv"
+	"strings"
 
 	"chrysagon/app/ports"
 	"chrysagon/app/publishing"
 	"chrysagon/app/selling"
+	"chrysagon/core/mailing"
 	"chrysagon/pieces"
 	"chrysagon/shopfront/frame"
 	"chrysagon/shopfront/pages"
@@ -33,7 +35,7 @@ func (d *Desk) Part(out fiber.Router, limits frame.Limits) {
 	frame.At(out, fiber.MethodGet, "/checkout/next", back)
 	frame.At(out, fiber.MethodPost, "/checkout/next", limits.Forms, d.SameSite, d.next)
 	frame.At(out, fiber.MethodPost, "/checkout/fields", limits.Forms, d.SameSite, d.fields)
-	frame.At(out, fiber.MethodPost, "/quote", limits.Forms, d.SameSite, d.quote)
+	frame.At(out, fiber.MethodPost, "/quote", limits.Sums, d.SameSite, d.quote)
 	frame.At(out, fiber.MethodPost, "/accept", limits.Forms, d.SameSite, d.accept)
 	frame.At(out, fiber.MethodPost, "/decline", limits.Forms, d.SameSite, d.decline)
 }
@@ -65,10 +67,17 @@ type told struct {
 	Part   int               `json:"part,omitempty"`   // of the form that stands now
 	Count  *int              `json:"count,omitempty"`  // pieces in the order
 	Stands map[string]string `json:"stands,omitempty"` // what is chosen now, by field
+	Meant  *string           `json:"meant,omitempty"`  // the address that was probably meant
+}
+
+// meant is the address that was probably meant by the one that was typed, or "".
+func meant(values map[string]string) *string {
+	address := mailing.Meant(strings.TrimSpace(values["email"]))
+	return &address
 }
 
 func (d *Desk) news(o selling.PayOutcome, values map[string]string) (told, error) {
-	n := told{Go: o.Go, Errors: o.Errors, Again: o.Again, Part: o.Part}
+	n := told{Go: o.Go, Errors: o.Errors, Again: o.Again, Part: o.Part, Meant: meant(values)}
 	if o.Go == "" && (o.Notice != "" || o.Errors != nil) {
 		n.Notice = &o.Notice
 	}
@@ -138,7 +147,7 @@ func (d *Desk) fields(c fiber.Ctx) error {
 		return c.JSON(map[string]any{"errors": map[string]string{}, "notice": selling.NothingPut})
 	}
 	clean, faults := co.Faults(q, values)
-	return c.JSON(map[string]any{"errors": faults, "part": co.PartOf(clean, faults)})
+	return c.JSON(map[string]any{"errors": faults, "part": co.PartOf(clean, faults), "meant": meant(values)})
 }
 
 // next goes to the next part of a checkout of several, or back, and keeps what was typed
@@ -157,7 +166,7 @@ func (d *Desk) next(c fiber.Ctx) error {
 		d.Going(c, live.Page.Address, selling.UnfinishedFor)
 	}
 	if frame.WantsJSON(c) {
-		n := told{Errors: turned.Errors, Part: turned.Part}
+		n := told{Errors: turned.Errors, Part: turned.Part, Meant: meant(values)}
 		if turned.Notice != "" {
 			n.Notice = &turned.Notice
 		}
@@ -181,6 +190,10 @@ func (d *Desk) pay(c fiber.Ctx) error {
 		return err
 	}
 	values := d.typed(c)
+	if use := values["use"]; use != "" { // without script: the address that was meant, by a press
+		values["email"] = use
+		return d.Pages.Private(c, http.StatusOK, live, nil, pieces.Form{Values: values})
+	}
 	if values["requote"] != "" { // without script: show what the code comes to
 		return d.Pages.Private(c, http.StatusOK, live, nil, pieces.Form{Values: values})
 	}

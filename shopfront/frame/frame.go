@@ -45,6 +45,7 @@ type Frame struct {
 // Limits are the guards of what is sent and asked for.
 type Limits struct {
 	Forms fiber.Handler // forms
+	Sums  fiber.Handler // what a form comes to, which is asked at every change of it
 	Links fiber.Handler // links with a secret
 }
 
@@ -63,6 +64,7 @@ func (f *Frame) Handler(parts ...Part) *fiber.App {
 	app := fiber.New(fiber.Config{BodyLimit: 256 * 1024, ErrorHandler: f.fail})
 	limits := Limits{
 		Forms: f.limit(f.Forms, "Too many forms came from here in a minute. Wait a minute, then go back and try again. Nothing was charged."),
+		Sums:  f.limit(4*f.Forms, "Too many prices were asked for from here in a minute. Wait a minute, then go on. Nothing was charged."),
 		Links: f.limit(4*f.Forms, "Too many orders were asked for from here in a minute. Wait a minute, then open the link again."),
 	}
 	for _, part := range parts {

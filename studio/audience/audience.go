@@ -34,9 +34,11 @@ type shown struct {
 	Letters []followups.Letter // by name
 	Chosen  *followups.Line
 	Begins  []group // with what a follow-up can begin
+	Forks   []group // on what a letter can hang
 	Goods   followups.Beginnings
 	Drawn   drawing
 	Ends    []store.Deadline
+	NoEnd   string // a deadline of their own that no letter begins
 	At      string // the moment somebody would begin, as it is typed
 	Form    lineForm
 	Came    []cameOf
@@ -112,6 +114,7 @@ func (p *Place) read(c fiber.Ctx, id string) (shown, error) {
 	}
 	s.names, err = p.Followups.Beginnings(c, frame.AtHand(c))
 	s.Begins, s.Goods = grouped(s.names)
+	s.Forks = forks(s.names)
 	return s, err
 }
 
@@ -149,8 +152,19 @@ func (p *Place) show(c fiber.Ctx, s shown, faults []string, said string) error {
 	}
 	s.At = at.In(zone).Format("2006-01-02T15:04")
 	if s.Chosen != nil {
-		told := s.Chosen.Says.Tell([]followup.Event{{What: s.Chosen.Says.Begins.What, Of: s.Chosen.Says.Begins.Of, At: at}}, zone)
+		told, err := p.Postroom.Foresee(c, s.Chosen, at, zone)
+		if err != nil {
+			return err
+		}
+		for i := range told {
+			if told[i].Outcome == followup.Skipped {
+				told[i].Why = forWhom(s.Chosen.Says.Steps[i].Only, s.names)
+			}
+		}
 		s.Drawn = draw(told, *s.Chosen, at, zone)
+		if s.Chosen.Deadline.Kind == deadline.Span && s.Chosen.Says.Until.IsZero() && len(told) > 0 {
+			s.NoEnd = s.Chosen.Deadline.Name
+		}
 		s.Came, s.Sum = came(*s.Chosen, shop.Currency)
 	}
 	return p.ShowAs(c, mended(len(faults) == 0), "audience", "Audience", map[string]any{"Title": "Audience", "S": s, "Faults": faults, "Said": saids[said], "Zone": shop.Zone, "Templates": all.Letters()})

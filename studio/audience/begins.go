@@ -55,6 +55,9 @@ func grouped(all followups.Beginnings) ([]group, followups.Beginnings) {
 	var goods followups.Beginnings
 	for _, b := range all {
 		k := kindsOf[b.What]
+		if b.What == followup.Joined && b.Of != "" { // its list is chosen beside it
+			continue
+		}
 		if len(out) == 0 || out[len(out)-1].Label != k.label {
 			out = append(out, group{Label: k.label})
 		}

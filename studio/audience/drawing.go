@@ -16,8 +16,9 @@ type drawing struct {
 	Days                  []mark
 	Letters               []letterMark
 	End                   *mark
-	After                 *span // what lies after the end
-	Says                  []string
+	After                 *span    // what lies after the end
+	Says                  []string // what is not sent, and why
+	Forks                 []string // what is only for some, and for whom
 }
 
 type span struct{ X, Width int }
@@ -31,7 +32,7 @@ type letterMark struct {
 	X, LabelX, Row, Y int
 	Name, When, Why   string
 	Sent              bool
-	Middle            string // how the label stands to its place
+	Forked            bool // it is for who did something else than nothing
 }
 
 const (
@@ -79,7 +80,7 @@ func draw(told []followup.Told, l followups.Line, at time.Time, zone *time.Locat
 	}
 	var ends []int // of the labels in each row
 	for _, t := range told {
-		m := letterMark{X: x(t.At), Name: l.Letters[t.Letter].Name, When: deadline.Short(t.At, zone.String()), Why: t.Why, Sent: t.Outcome == followup.Sent}
+		m := letterMark{X: x(t.At), Name: l.Letters[t.Letter].Name, When: deadline.Short(t.At, zone.String()), Why: t.Why, Sent: t.Outcome == followup.Sent, Forked: t.Outcome == followup.Skipped}
 		if m.Name == "" {
 			m.Name = "a letter that was set aside"
 		}
@@ -94,7 +95,10 @@ func draw(told []followup.Told, l followups.Line, at time.Time, zone *time.Locat
 		ends[m.Row] = left + labelWide + 6
 		m.Y = ground + 22 + m.Row*rowHigh
 		d.Letters = append(d.Letters, m)
-		if !m.Sent {
+		switch {
+		case m.Forked:
+			d.Forks = append(d.Forks, fmt.Sprintf("“%s” is %s.", m.Name, t.Why))
+		case !m.Sent:
 			d.Says = append(d.Says, fmt.Sprintf("“%s”, %s: %s.", m.Name, m.When, t.Why))
 		}
 	}

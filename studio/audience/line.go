@@ -28,7 +28,7 @@ type lineForm struct {
 	Lapses                   bool
 }
 
-type stepForm struct{ Letter, Days, Hours, Clock, Only string }
+type stepForm struct{ Letter, Days, Hours, Clock, Whom, Did string }
 
 // weekdays in the order in which a week is written here.
 var weekdays = []weekday{{Day: 1, Label: "Mon"}, {Day: 2, Label: "Tue"}, {Day: 3, Label: "Wed"}, {Day: 4, Label: "Thu"}, {Day: 5, Label: "Fri"}, {Day: 6, Label: "Sat"}, {Day: 0, Label: "Sun"}}
@@ -68,7 +68,8 @@ func formOf(l followups.Line) lineForm {
 		f.Days[int(d)] = true
 	}
 	for _, s := range l.Says.Steps {
-		f.Steps = append(f.Steps, stepForm{Letter: s.Letter, Days: strconv.Itoa(s.Days), Hours: frame.Whole(s.Minutes / 60), Clock: clockOf(s.Clock), Only: string(s.Only)})
+		whom, did := onlyForm(s.Only)
+		f.Steps = append(f.Steps, stepForm{Letter: s.Letter, Days: strconv.Itoa(s.Days), Hours: frame.Whole(s.Minutes / 60), Clock: clockOf(s.Clock), Whom: whom, Did: did})
 	}
 	return f
 }
@@ -87,10 +88,11 @@ func typedLine(c fiber.Ctx) lineForm {
 		}
 		return ""
 	}
-	letters, days, hours, clocks, only := frame.AllTyped(c, "letter"), frame.AllTyped(c, "days"), frame.AllTyped(c, "hours"), frame.AllTyped(c, "clock"), frame.AllTyped(c, "only")
+	letters, days, hours, clocks := frame.AllTyped(c, "letter"), frame.AllTyped(c, "days"), frame.AllTyped(c, "hours"), frame.AllTyped(c, "clock")
+	whom, did := frame.AllTyped(c, "whom"), frame.AllTyped(c, "did")
 	for i, letter := range letters {
 		if letter != "" { // a line without a letter is taken away, or was never filled in
-			f.Steps = append(f.Steps, stepForm{letter, at(days, i), at(hours, i), at(clocks, i), at(only, i)})
+			f.Steps = append(f.Steps, stepForm{letter, at(days, i), at(hours, i), at(clocks, i), at(whom, i), at(did, i)})
 		}
 	}
 	return f
@@ -134,7 +136,7 @@ func (f lineForm) line() (followup.Followup, []string) {
 		}
 	}
 	for _, s := range f.Steps {
-		out.Steps = append(out.Steps, followup.Step{Letter: s.Letter, Days: number(s.Days), Minutes: 60 * number(s.Hours), Clock: clock(s.Clock), Only: followup.Only(s.Only)})
+		out.Steps = append(out.Steps, followup.Step{Letter: s.Letter, Days: number(s.Days), Minutes: 60 * number(s.Hours), Clock: clock(s.Clock), Only: s.only()})
 	}
 	return out, faults
 }

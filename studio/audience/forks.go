@@ -1,0 +1,108 @@
+package audience
+
+import (
+	"slices"
+	"strings"
+
+	"chrysagon/app/followups"
+	"chrysagon/core/followup"
+)
+
+// What is chosen of whom a letter is for, beside everybody.
+const (
+	whoHas = "has"
+	hasNot = "has_not"
+)
+
+// deedsOf are what a letter can hang on: under what they stand in the choice, and what somebody
+// has done, of anything and of one thing.
+var deedsOf = map[followup.Happening]struct{ label, any, one string }{
+	followup.Clicked:    {"A letter", "followed a link of a letter of this line", "followed a link of “%s”"},
+	followup.Bought:     {"A purchase", "bought anything", "bought “%s”"},
+	followup.Submitted:  {"A form", "sent any form", "sent the form of “%s”"},
+	followup.Joined:     {"A list", "joined any list", "joined the list “%s”"},
+	followup.Booked:     {"An appointment", "booked an appointment", "booked an appointment by “%s”"},
+	followup.Declined:   {"An offer after paying", "declined any offer after paying", "declined “%s”"},
+	followup.Unfinished: {"A checkout", "left any checkout unfinished", "left the checkout of “%s” unfinished"},
+}
+
+// forks are what a letter can hang on, by kind.
+func forks(all followups.Beginnings) []group {
+	var out []group
+	for _, what := range followup.Forks {
+		of := deedsOf[what]
+		g := group{Label: of.label}
+		if what == followup.Clicked {
+			g.Choices = append(g.Choices, choice{string(what), of.any})
+		}
+		for _, b := range all {
+			if b.What != what {
+				continue
+			}
+			switch {
+			case b.Of != "":
+				g.Choices = append(g.Choices, choice{hangs(what, b.Of), strings.ReplaceAll(of.one, "%s", b.Name)})
+			case what != followup.Clicked && what != followup.Joined: // whoever is on the line is on a list
+				g.Choices = append(g.Choices, choice{string(what), of.any})
+			}
+		}
+		if len(g.Choices) > 0 {
+			out = append(out, g)
+		}
+	}
+	return out
+}
+
+// hangs is what a letter hangs on, as its choice has it.
+func hangs(what followup.Happening, of string) string {
+	text, err := followup.Only{Did: what, Of: of}.MarshalText()
+	if err != nil {
+		return ""
+	}
+	return string(text)
+}
+
+// onlyForm is to whom a letter is sent, as it is typed.
+func onlyForm(o followup.Only) (whom, did string) {
+	switch {
+	case o.Did == "":
+		return "", ""
+	case o.Not:
+		return hasNot, hangs(o.Did, o.Of)
+	}
+	return whoHas, hangs(o.Did, o.Of)
+}
+
+// only is to whom a letter is sent, by what was typed.
+func (s stepForm) only() followup.Only {
+	var o followup.Only
+	if s.Whom == "" || o.UnmarshalText([]byte(s.Did)) != nil {
+		return followup.Only{}
+	}
+	o.Not = s.Whom == hasNot
+	return o
+}
+
+// Gone tells whether a letter hangs on something that can be chosen no more.
+func (s stepForm) Gone(all []group) bool {
+	return s.Did != "" && !slices.ContainsFunc(all, func(g group) bool {
+		return slices.ContainsFunc(g.Choices, func(c choice) bool { return c.Value == s.Did })
+	})
+}
+
+// forWhom says for whom a letter is that is not for everybody.
+func forWhom(o followup.Only, all followups.Beginnings) string {
+	of := deedsOf[o.Did]
+	says := of.any
+	if o.Of != "" {
+		name := all.Name(followup.Begin{What: o.Did, Of: o.Of})
+		if name == "" {
+			name = "something that is gone"
+		}
+		says = strings.ReplaceAll(of.one, "%s", name)
+	}
+	if o.Not {
+		return "for who has not " + says
+	}
+	return "for who has " + says
+}
