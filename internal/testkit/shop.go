@@ -97,9 +97,18 @@ func (s *Shop) Record() {
 type Browser struct {
 	shop   *Shop
 	client *http.Client
+	quick  bool
 }
 
-// Browser opens a new one.
+// Quick opens a browser that fills in forms at once, as programs do.
+func (s *Shop) Quick() *Browser {
+	b := s.Browser()
+	b.quick = true
+	return b
+}
+
+// Browser opens a new one. Whoever has it takes a while to fill in a form, though no clock
+// moves: it forgets when it came.
 func (s *Shop) Browser() *Browser {
 	jar, err := cookiejar.New(nil)
 	require.NoError(s.t, err)
@@ -176,12 +185,23 @@ func (b *Browser) do(req *http.Request) Page {
 	if _, said := req.Header["User-Agent"]; !said {
 		req.Header.Set("User-Agent", Agent)
 	}
+	if !b.quick {
+		b.stay(req.URL)
+	}
 	resp, err := b.client.Do(req)
 	require.NoError(b.shop.t, err)
 	defer func() { _ = resp.Body.Close() }()
 	body, err := io.ReadAll(resp.Body)
 	require.NoError(b.shop.t, err)
 	return Page{Status: resp.StatusCode, Location: resp.Header.Get("Location"), Body: string(body), Header: resp.Header}
+}
+
+// stay makes the browser one that has been in the shop for a while.
+func (b *Browser) stay(shop *url.URL) {
+	b.client.Jar.SetCookies(shop, []*http.Cookie{{Name: "came", Path: "/", MaxAge: -1}})
+	if strings.Contains(shop.Path, "/forms/") && b.Cookie(b.shop.App.Origins.Shop, "visitor") == "" {
+		b.client.Jar.SetCookies(shop, []*http.Cookie{{Name: "visitor", Path: "/", Value: store.NewSecret()}})
+	}
 }
 
 // Card asks the till for a token of a card number, as its frame does.

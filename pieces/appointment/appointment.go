@@ -80,7 +80,7 @@ type shown struct {
 	Days                               []day
 	More                               []day // behind a fold
 	Fields                             []field
-	SlotError, Notice, Link            string
+	SlotError, Notice, Link, Came      string
 	Proof, Silent                      bool
 	Phone, Dial                        string
 	Sent, First                        bool
@@ -107,7 +107,7 @@ func view(c *pieces.Context, p m.Piece) any {
 	free, ok := c.Facts.Slots[length(p)]
 	s.Silent = !ok
 	if mine {
-		s.Notice, s.SlotError = c.Form.Notice, c.Form.Errors["slot"]
+		s.Notice, s.SlotError, s.Came = c.Form.Notice, c.Form.Errors["slot"], c.Form.Values["came"]
 	}
 	s.Days = byDay(free, c.Facts.Store.Zone, c.Form.Values["slot"])
 	if len(s.Days) > daysOpen {

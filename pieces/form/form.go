@@ -121,6 +121,8 @@ func view(c *pieces.Context, p m.Piece) any {
 	if mine {
 		values["Meant"], values["Typed"] = c.Form.Values["meant"], c.Form.Values["email"]
 		values["Notice"], values["ConsentError"] = c.Form.Notice, c.Form.Errors["consent"]
+		values["Ticked"] = c.Form.Values["consent"] != ""
+		values["Came"] = c.Form.Values["came"]
 	}
 	return values
 }

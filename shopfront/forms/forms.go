@@ -61,7 +61,13 @@ func (forms *Forms) form(c fiber.Ctx) error {
 		values["email"] = use
 	}
 	id := strings.Clone(c.Params("piece"))
-	if p, ok := live.Page.Manuscript.Piece(id); ok && forms.Render.Registry.Schema()[p.Kind].Traits.Books {
+	asks, there := live.Page.Manuscript.Piece(id)
+	if there && forms.Quick(c, values) {
+		forms.Visitor(c)
+		values[frame.Came] = forms.Moment()
+		return forms.Pages.Private(c, fiber.StatusUnprocessableEntity, live, nil, pieces.Form{Piece: id, Values: values, Notice: "That was quick. Press once more, so that we know it was you; nothing was sent yet."})
+	}
+	if there && forms.Render.Registry.Schema()[asks.Kind].Traits.Books {
 		return forms.appointment(c, live, id, values)
 	}
 	visitor := forms.Visitor(c)

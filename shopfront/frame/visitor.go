@@ -58,6 +58,7 @@ func (f *Frame) Visitor(c fiber.Ctx) string {
 		MaxAge: 365 * 24 * 3600, Secure: strings.HasPrefix(f.Origins.Shop, "https:"),
 	})
 	c.Request().Header.SetCookie(VisitorCookie, v) // whoever asks again within this request means the same
+	f.came(c)
 	return v
 }
 
