@@ -11,6 +11,7 @@ import (
 	"chrysagon/core/deadline"
 	"chrysagon/core/facts"
 	"chrysagon/core/mailing"
+	"chrysagon/core/style"
 	"chrysagon/core/words"
 	"chrysagon/pieces"
 )
@@ -51,7 +52,7 @@ func (r *Renderer) Letter(in Input, to Addressed) (Letter, error) {
 	c := r.Context(in)
 	c.Whole = func(href string) string { return whole(in.Origin, href, to.Posting) }
 	view := letterView{
-		Store: in.Facts.Store, Why: to.Why, Wishes: to.Wishes, Proof: to.Posting == "" && !to.Sent, Owed: to.Order != "", Counts: seenAt(in.Origin, to), Look: lookOf(in), Origin: in.Origin,
+		Store: in.Facts.Store, Why: to.Why, Wishes: to.Wishes, Proof: to.Posting == "" && !to.Sent, Owed: to.Order != "", Counts: seenAt(in.Origin, to), Look: in.Facts.Store.House.Letter(), Dark: in.Facts.Store.House.LetterInTheDark(), Origin: in.Origin,
 	}
 	person := map[string]string{"name": to.Name, "order": to.Order}
 	for _, b := range r.Registry.Letter(c, in.Page) {
@@ -94,7 +95,7 @@ type letterView struct {
 	Counts                                       string // address of the picture that tells when it is looked at; empty: none
 	Store                                        facts.Store
 	Bands                                        []letterBand
-	Look                                         letterLook
+	Look, Dark                                   style.LetterColours
 	Proof, Owed                                  bool
 	blocks                                       []pieces.Block
 }
@@ -118,7 +119,7 @@ func (v letterView) Imprint() string {
 type letterBand struct {
 	pieces.Written
 	Proof  bool
-	Look   letterLook
+	Look   style.LetterColours
 	Origin string
 }
 
@@ -159,16 +160,5 @@ func fill(b *pieces.Block, person map[string]string) {
 	b.Copy = template.HTML(mailing.Fill(string(b.Copy), person, template.HTMLEscapeString)) //nolint:gosec // drawn by Rich; what is put in is escaped
 	for i := range b.Points {
 		b.Points[i] = mailing.Fill(b.Points[i], person, nil)
-	}
-}
-
-// letterLook is the house style as a letter needs it.
-type letterLook struct{ Paper, Card, Ink, Quiet, Rule, Action, OnAction, Price string }
-
-func lookOf(in Input) letterLook {
-	h := in.Facts.Store.House
-	return letterLook{
-		Paper: h.Colour("paper").String(), Card: h.Colour("card").String(), Ink: h.Colour("ink").String(), Quiet: h.Shade("quiet").String(), Rule: h.Shade("rule").String(),
-		Action: h.Colour("action").String(), OnAction: h.Shade("on-action").String(), Price: h.Colour("good").String(),
 	}
 }

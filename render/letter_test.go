@@ -145,13 +145,18 @@ func TestLettersAreReadByDayAndInTheDark(t *testing.T) {
 			return colour(found[1])
 		}
 		for what, pair := range map[string][2]style.Colour{
-			"words":                 {one(`class="in ink" style="[^"]*;color:(#\w+)`), one(`class="in ink" style="[^"]*background:(#\w+)`)},
-			"the footer":            {one(`class="quiet" style="[^"]*;color:(#\w+)`), one(`class="out" style="[^"]*background:(#\w+)`)},
-			"words in the dark":     {one(`\.ink\{color:(#\w+)`), one(`\.in\{background:(#\w+) !important\}`)},
-			"links in the dark":     {one(`\.ink a\{color:(#\w+)`), one(`\.in\{background:(#\w+) !important\}`)},
-			"the footer, when dark": {one(`\.quiet,\.quiet a\{color:(#\w+)`), one(`\.out\{background:(#\w+)`)},
+			"words":                  {one(`class="in ink" style="[^"]*;color:(#\w+)`), one(`class="in ink" style="[^"]*background:(#\w+)`)},
+			"the footer":             {one(`class="quiet" style="[^"]*;color:(#\w+)`), one(`class="out" style="[^"]*background:(#\w+)`)},
+			"words in the dark":      {one(`\.ink\{color:(#\w+)`), one(`\.in\{background:(#\w+) !important\}`)},
+			"links in the dark":      {one(`\.ink a\{color:(#\w+)`), one(`\.in\{background:(#\w+) !important\}`)},
+			"the button":             {one(`class="press"[^>]*><a href="[^"]*"\s+style="[^"]*;color:(#\w+)`), one(`class="press" style="background:(#\w+)`)},
+			"the button in the dark": {one(`\.ink \.press a\{color:(#\w+)`), one(`class="press" style="background:(#\w+)`)},
+			"the footer, when dark":  {one(`\.quiet,\.quiet a\{color:(#\w+)`), one(`\.out\{background:(#\w+)`)},
 		} {
-			assert.GreaterOrEqual(t, style.Contrast(pair[0], pair[1]), 4.5, "%s, %s", h.Name, what)
+			assert.GreaterOrEqual(t, style.Contrast(pair[0], pair[1]), style.ForText, "%s, %s", h.Name, what)
 		}
+		edge, dark := one(`class="press" style="[^"]*border:1px solid (#\w+)`), one(`\.press\{border-color:(#\w+)`)
+		assert.GreaterOrEqual(t, style.Contrast(edge, one(`class="in ink" style="[^"]*background:(#\w+)`)), style.ForLarge, h.Name)
+		assert.GreaterOrEqual(t, style.Contrast(dark, one(`\.in\{background:(#\w+) !important\}`)), style.ForLarge, h.Name)
 	}
 }

@@ -2,11 +2,14 @@ package check
 
 import (
 	"fmt"
+	"regexp"
 
 	"chrysagon/core/mailing"
 	"chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
 	"chrysagon/core/rich"
+	"chrysagon/core/style"
+	"chrysagon/core/target"
 )
 
 // What an inbox shows on a line of a phone's width, in characters, and what mail programs
@@ -18,7 +21,7 @@ const (
 )
 
 // ofLetters are the checks of what goes out by mail.
-var ofLetters = []func(Page) []Finding{subject, written, unmailable, receipts, holes, leadsOn, overlong, pictures, deadlines, links, codes, unchanged}
+var ofLetters = []func(Page) []Finding{subject, written, unmailable, receipts, holes, leadsOn, unkept, faint, urgency, overlong, pictures, deadlines, links, codes, unchanged}
 
 // subject looks at what an inbox shows of a letter: its subject, and the line after it.
 func subject(p Page) []Finding {
@@ -135,4 +138,79 @@ func overlong(p Page) []Finding {
 		return nil
 	}
 	return []Finding{{What: fmt.Sprintf("The letter is %d KB; mail programs cut letters above 102 KB, with the link that ends them.", p.FirstView>>10), Remedy: "Shorten it, or show fewer goods.", Gravity: Mend}}
+}
+
+// Words of a letter that promise something: a thing that comes with it, one to be taken, a way
+// that leads to it, a code.
+var (
+	enclosed = regexp.MustCompile(`(?i)\b(attached|attachments?|enclosed)\b`)
+	taken    = regexp.MustCompile(`(?i)\b(download|here (it|they) (is|are)|(your|the) (free )?(gift|guide|pdf|e-?book|plans|checklist|recording)\b[^.!?]{0,30}\b(is here|are here|waits?|inside|below))\b`)
+	pointed  = regexp.MustCompile(`(?i)\b((the|this|a) (button|link)|click|tap|press here|(here|see|read) below)\b`)
+	coded    = regexp.MustCompile(`(?i)\b((the|this|your) (discount |gift )?code|enter code)\b`)
+)
+
+// unkept finds promises that nothing in the letter keeps: letters carry no files, and what is
+// promised in them is kept by a link, or by a code to copy.
+func unkept(p Page) []Finding {
+	leads, on, codes := 0, 0, false
+	for _, l := range p.Links {
+		switch l.Target.Kind {
+		case target.Nowhere:
+			continue
+		case target.Home, target.Phone, target.Message, target.Mail:
+		default:
+			on++
+		}
+		leads++
+	}
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		is := p.of(piece)
+		codes = codes || is.Code
+		if is.Stands || is.Shows || is.Grouped || is.Listed { // goods lead to their pages, a receipt to what was bought
+			leads, on = leads+1, on+1
+		}
+	})
+	var out []Finding
+	said(p.Manuscript, func(_ manuscript.Band, piece manuscript.Piece, _, text string) {
+		plain := rich.Text(text)
+		find := func(of *regexp.Regexp, what, remedy string) {
+			if words := of.FindString(plain); words != "" {
+				out = append(out, Finding{What: fmt.Sprintf("The words “%s” promise something, and %s.", cut(words), what), Remedy: remedy, PieceID: piece.ID, Gravity: Mend})
+			}
+		}
+		find(enclosed, "nothing comes with the letter: letters carry no files", "Lead to the file by a button.")
+		if on == 0 {
+			find(taken, "nothing in the letter leads to it", "Put a button in that leads to the file, or to the page where it is.")
+		}
+		if leads == 0 {
+			find(pointed, "nothing in the letter can be pressed", "Put a button in that leads there.")
+		}
+		if !codes {
+			find(coded, "no code stands in the letter", "Put the code in as a piece, so that it is checked and can be copied.")
+		}
+	})
+	return out
+}
+
+// faint finds words that do not stand out in the house's letters, by day or where it is dark:
+// a letter that was sent is not mended any more.
+func faint(p Page) []Finding {
+	var out []Finding
+	house := p.Facts.Store.House
+	told := map[string]bool{}
+	for _, at := range []struct {
+		when string
+		of   style.LetterColours
+	}{{"", house.Letter()}, {" where it is dark", house.LetterInTheDark()}} {
+		for _, r := range at.of.Readings() {
+			if r.Holds() || told[r.What] {
+				continue
+			}
+			told[r.What] = true
+			out = append(out, Finding{
+				What: fmt.Sprintf("%s of the letter%s stand out too little: %.1f to 1, and %.1f is needed.", r.What, at.when, r.Ratio, r.Least), Remedy: "Mend its colours under “House style”; they hold for every letter.", Gravity: Mend,
+			})
+		}
+	}
+	return out
 }
