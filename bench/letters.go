@@ -46,6 +46,17 @@ func lettersMany(ctx context.Context, a *app.App, address string) error {
 	return nil
 }
 
+// peopleMany measures what of it needs no letters.
+func peopleMany(ctx context.Context, a *app.App, _ string) error {
+	if err := demo.Season(ctx, a.Store, "http://lamps.example/", time.Now()); err != nil {
+		return err
+	}
+	if err := bringIn(ctx, a); err != nil {
+		return err
+	}
+	return findMany(ctx, a)
+}
+
 func envCount(name string, usual int) int {
 	if n, err := strconv.Atoi(os.Getenv(name)); err == nil && n > 0 {
 		return n

@@ -76,6 +76,7 @@ func run(ctx context.Context) error {
 var alone = map[string]func(ctx context.Context, a *app.App, address string) error{
 	"walks":    walks,
 	"letters":  lettersMany,
+	"people":   peopleMany,
 	"products": products,
 	"lists": func(ctx context.Context, a *app.App, _ string) error {
 		if err := fill(ctx, a.Store, imported, stocked); err != nil {

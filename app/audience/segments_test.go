@@ -114,6 +114,14 @@ func TestASentencePicksTheSameInSQLAndInCore(t *testing.T) {
 			got := []string{}
 			require.NoError(t, c.Store.DB.Raw("SELECT c.id FROM contacts c WHERE "+where, args...).Scan(&got).Error)
 			assert.ElementsMatch(t, want, got, "%+v", rule)
+			rows, n, err := c.Audience.People(context.Background(), "", rule)
+			require.NoError(t, err)
+			listed := []string{}
+			for _, row := range rows {
+				listed = append(listed, row.ID)
+			}
+			assert.ElementsMatch(t, want, listed, "each is listed once: %+v", rule)
+			assert.Equal(t, len(want), n)
 		}
 	})
 }
