@@ -21,7 +21,7 @@ const (
 )
 
 // ofLetters are the checks of what goes out by mail.
-var ofLetters = []func(Page) []Finding{subject, written, unmailable, receipts, holes, leadsOn, unkept, faint, urgency, overlong, pictures, deadlines, links, codes, unchanged}
+var ofLetters = []func(Page) []Finding{subject, written, unmailable, receipts, holes, leadsOn, unsold, unkept, faint, vague, urgency, goodsLeft, unproved, overlong, pictures, deadlines, links, codes, unchanged}
 
 // subject looks at what an inbox shows of a letter: its subject, and the line after it.
 func subject(p Page) []Finding {
@@ -129,6 +129,20 @@ func leadsOn(p Page) []Finding {
 	if leads == 0 && len(out) == 0 {
 		out = append(out, Finding{What: "Nothing in the letter leads anywhere, so nobody can do anything after reading it.", Remedy: "Put a button in that leads to a page.", Gravity: Notice})
 	}
+	return out
+}
+
+// unsold finds a product in a letter that leads to no page of its own choice, and that no live
+// page sells: nobody who reads of it could order it. Those of shelves are told with their shelf.
+func unsold(p Page) []Finding {
+	var out []Finding
+	p.Manuscript.Walk(func(_ manuscript.Band, piece manuscript.Piece) {
+		product, known := p.Facts.Products[piece.Fields.Text("product")]
+		if _, sold := p.Facts.Sold[product.ID]; !known || sold || !p.of(piece).Shows || piece.Fields.Text("target") != "" {
+			return
+		}
+		out = append(out, Finding{What: product.Name + " leads nowhere: no live page sells it.", Remedy: "Publish a page that sells it, or show something else.", PieceID: piece.ID, Gravity: Mend})
+	})
 	return out
 }
 

@@ -6,6 +6,7 @@ import (
 
 	"chrysagon/core/check"
 	"chrysagon/core/facts"
+	"chrysagon/core/goods"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
 	"chrysagon/core/style"
@@ -27,7 +28,8 @@ func letter(t *testing.T) check.Page {
 			{ID: "t", Kind: "text", Fields: m.Fields{"text": "Smoke shows it first, then the grass, and last of all the line in your hand. Look in that order."}},
 			{ID: "go", Kind: "button", Fields: m.Fields{"label": "Read how", "target": "page:knots"}},
 		}}}}}},
-		Facts: facts.Facts{Store: facts.Store{House: style.Houses[0].House}, Pages: map[string]facts.Page{"knots": {Name: "Knots", Address: "knots", Live: true}}, Pictures: map[string]facts.Picture{"ember": {ID: "ember", Alt: "A kite"}}},
+		Facts: facts.Facts{Store: facts.Store{House: style.Houses[0].House}, Pages: map[string]facts.Page{"knots": {Name: "Knots", Address: "knots", Live: true}}, Pictures: map[string]facts.Picture{"ember": {ID: "ember", Alt: "A kite"}},
+			Products: map[string]goods.Product{"ember": {ID: "ember", Name: "Ember 180", Stock: 3}}},
 	}
 }
 
@@ -84,6 +86,13 @@ func TestEachFaultOfALetter(t *testing.T) {
 		"“your code” promise":               says("Use your code at the end."),
 		"“last chance” press the reader":    says("It is the last chance."),
 		"“only 3 left” press the reader":    says("There are only 3 left."),
+		"Ember 180 leads nowhere: no live":  func(p *check.Page) { put(p, "e", "product", m.Fields{"product": "ember"}) },
+		"Ember 180 is shown and sold out": func(p *check.Page) {
+			p.Facts.Products["ember"] = goods.Product{ID: "ember", Name: "Ember 180"}
+			p.Facts.Sold = map[string]facts.Page{"ember": {Name: "Night flight"}}
+			put(p, "e", "product", m.Fields{"product": "ember"})
+		},
+		"“Click here” does not say what":    func(p *check.Page) { pieces(p)[2].Fields["label"] = "Click here" },
 		"The words of the letter stand out": func(p *check.Page) { p.Facts.Store.House = faintHouse("ink", "#cfd2cf") },
 	} {
 		p := letter(t)
