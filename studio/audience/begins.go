@@ -19,18 +19,19 @@ type choice struct{ Value, Label string }
 // noEnd is chosen where no purchase ends a line.
 const noEnd = "-"
 
-// kindsOf are the kinds of beginning: under what they stand in the choice, and what somebody
-// does, of anything and of one thing.
-var kindsOf = map[followup.Happening]struct{ label, any, one string }{
-	followup.Joined:     {"The list", "joins it", "joins it"},
-	followup.Submitted:  {"A form", "sends any form", "sends the form of “%s”"},
-	followup.Bought:     {"A purchase", "buys anything", "buys “%s”"},
-	followup.Declined:   {"An offer after paying", "declines any offer after paying", "declines “%s”"},
-	followup.Unfinished: {"A checkout", "leaves any checkout unfinished", "leaves the checkout of “%s” unfinished"},
-	followup.Clicked:    {"A letter", "follows a link of any letter", "follows a link of “%s”"},
-	followup.Booked:     {"An appointment", "books an appointment", "books an appointment by “%s”"},
-	followup.Meets:      {"Before an appointment", "has an appointment, so many days before it", "has an appointment by “%s”, so many days before it"},
-	followup.Nears:      {"Before a deadline", "", "is on the list so many days before “%s”"},
+// kindsOf are the kinds of what people do: under what they stand in a choice; what somebody does
+// with whom a line begins, of anything and of one thing; what somebody has done, or not, on whom
+// a letter hangs.
+var kindsOf = map[followup.Happening]struct{ label, any, one, done, doneOne string }{
+	followup.Joined:     {"A list", "joins it", "joins it", "joined any list", "joined the list “%s”"},
+	followup.Submitted:  {"A form", "sends any form", "sends the form of “%s”", "sent any form", "sent the form of “%s”"},
+	followup.Bought:     {"A purchase", "buys anything", "buys “%s”", "bought anything", "bought “%s”"},
+	followup.Declined:   {"An offer after paying", "declines any offer after paying", "declines “%s”", "declined any offer after paying", "declined “%s”"},
+	followup.Unfinished: {"A checkout", "leaves any checkout unfinished", "leaves the checkout of “%s” unfinished", "left any checkout unfinished", "left the checkout of “%s” unfinished"},
+	followup.Clicked:    {"A letter", "follows a link of any letter", "follows a link of “%s”", "followed a link of a letter of this line", "followed a link of “%s”"},
+	followup.Booked:     {"An appointment", "books an appointment", "books an appointment by “%s”", "booked an appointment", "booked an appointment by “%s”"},
+	followup.Meets:      {label: "Before an appointment", any: "has an appointment, so many days before it", one: "has an appointment by “%s”, so many days before it"},
+	followup.Nears:      {label: "Before a deadline", one: "is on the list so many days before “%s”"},
 }
 
 // does says what somebody does with whom a line begins.

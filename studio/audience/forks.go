@@ -14,26 +14,14 @@ const (
 	hasNot = "has_not"
 )
 
-// deedsOf are what a letter can hang on: under what they stand in the choice, and what somebody
-// has done, of anything and of one thing.
-var deedsOf = map[followup.Happening]struct{ label, any, one string }{
-	followup.Clicked:    {"A letter", "followed a link of a letter of this line", "followed a link of “%s”"},
-	followup.Bought:     {"A purchase", "bought anything", "bought “%s”"},
-	followup.Submitted:  {"A form", "sent any form", "sent the form of “%s”"},
-	followup.Joined:     {"A list", "joined any list", "joined the list “%s”"},
-	followup.Booked:     {"An appointment", "booked an appointment", "booked an appointment by “%s”"},
-	followup.Declined:   {"An offer after paying", "declined any offer after paying", "declined “%s”"},
-	followup.Unfinished: {"A checkout", "left any checkout unfinished", "left the checkout of “%s” unfinished"},
-}
-
 // forks are what a letter can hang on, by kind.
 func forks(all followups.Beginnings) []group {
 	var out []group
 	for _, what := range followup.Forks {
-		of := deedsOf[what]
+		of := kindsOf[what]
 		g := group{Label: of.label}
 		if what == followup.Clicked {
-			g.Choices = append(g.Choices, choice{string(what), of.any})
+			g.Choices = append(g.Choices, choice{string(what), of.done})
 		}
 		for _, b := range all {
 			if b.What != what {
@@ -41,9 +29,9 @@ func forks(all followups.Beginnings) []group {
 			}
 			switch {
 			case b.Of != "":
-				g.Choices = append(g.Choices, choice{hangs(what, b.Of), strings.ReplaceAll(of.one, "%s", b.Name)})
+				g.Choices = append(g.Choices, choice{hangs(what, b.Of), strings.ReplaceAll(of.doneOne, "%s", b.Name)})
 			case what != followup.Clicked && what != followup.Joined: // whoever is on the line is on a list
-				g.Choices = append(g.Choices, choice{string(what), of.any})
+				g.Choices = append(g.Choices, choice{string(what), of.done})
 			}
 		}
 		if len(g.Choices) > 0 {
@@ -92,14 +80,14 @@ func (s stepForm) Gone(all []group) bool {
 
 // forWhom says for whom a letter is that is not for everybody.
 func forWhom(o followup.Only, all followups.Beginnings) string {
-	of := deedsOf[o.Did]
-	says := of.any
+	of := kindsOf[o.Did]
+	says := of.done
 	if o.Of != "" {
 		name := all.Name(followup.Begin{What: o.Did, Of: o.Of})
 		if name == "" {
 			name = "something that is gone"
 		}
-		says = strings.ReplaceAll(of.one, "%s", name)
+		says = strings.ReplaceAll(of.doneOne, "%s", name)
 	}
 	if o.Not {
 		return "for who has not " + says

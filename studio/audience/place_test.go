@@ -53,7 +53,7 @@ func TestFromNothingToALine(t *testing.T) {
 	var list string
 	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM lists WHERE name = 'Winter'").Scan(&list).Error)
 	id := letter.Location[len("/pages/"):]
-	form := url.Values{"name": {"Winter line"}, "list": {list}, "letter": {id, "what-the-wind-says", ""}, "days": {"0", "one", ""}, "hours": {"", "", ""}, "clock": {"", "ten", ""}, "only": {"", "", ""}}
+	form := url.Values{"name": {"Winter line"}, "list": {list}, "letter": {id, "what-the-wind-says", ""}, "days": {"0", "one", ""}, "hours": {"", "", ""}, "clock": {"", "ten", ""}, "whom": {"", "has", ""}, "did": {"clicked", "bought:ember", ""}}
 	bad = d.Send("/audience/followups", form)
 	assert.Equal(t, http.StatusUnprocessableEntity, bad.Status)
 	assert.Contains(t, bad.Words(), "“one” is no whole number.")
@@ -64,6 +64,15 @@ func TestFromNothingToALine(t *testing.T) {
 	require.Equal(t, http.StatusSeeOther, kept.Status)
 	var line string
 	require.NoError(t, shop.Store.DB.Raw("SELECT id FROM followups WHERE name = 'Winter line'").Scan(&line).Error)
+	shown := d.Get(d.At("/audience?followup=" + line))
+	assert.Contains(t, shown.Words(), "is for who has bought “Ember 180", "it is told for whom the letter is")
+	assert.NotContains(t, shown.Words(), "Not sent:")
+	assert.Contains(t, shown.Words(), `<option value="bought:ember" selected>`)
+	form["id"], form["did"], form["whom"] = []string{line}, []string{"", "bought:gone", ""}, []string{"", "has_not", ""}
+	gone := d.Send("/audience/followups", form)
+	assert.Equal(t, http.StatusUnprocessableEntity, gone.Status)
+	assert.Contains(t, gone.Words(), "Choose again to whom step 2 is sent")
+	assert.Contains(t, gone.Words(), `<option value="bought:gone" selected>done something that is gone`, "it is not changed unasked")
 	refused := d.Send("/audience/followups/"+line+"/begins", url.Values{"on": {"1"}})
 	assert.Equal(t, http.StatusUnprocessableEntity, refused.Status)
 	assert.Contains(t, refused.Words(), "“First snow” is not published yet.")
@@ -79,6 +88,7 @@ func TestHostileLines(t *testing.T) {
 		{}, {"name": {"x"}}, {"name": {"\xff\x00"}, "list": {"the-guide"}}, {"name": {"x"}, "list": {"nothing"}, "letter": {"nothing"}},
 		{"name": {"x"}, "list": {"the-guide"}, "letter": {"two-bridles"}, "days": {"99999999999999999999"}}, {"name": {"x"}, "list": {"the-guide"}, "deadline": {"nothing"}},
 		{"name": {"x"}, "list": {"the-guide"}, "from": {"20:00"}, "to": {"8:00"}}, {"id": {"nothing"}, "name": {"x"}, "list": {"the-guide"}},
+		{"name": {"x"}, "list": {"the-guide"}, "letter": {"two-bridles"}, "whom": {"has"}, "did": {"wrote:\x00"}}, {"name": {"x"}, "list": {"the-guide"}, "letter": {"two-bridles"}, "whom": {"'"}, "did": {"joined:'"}},
 	} {
 		assert.Less(t, d.Send("/audience/followups", v).Status, http.StatusInternalServerError, v)
 	}
