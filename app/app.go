@@ -117,7 +117,8 @@ func New(w With) *App {
 	a.Results = &results.Reader{Store: w.Store, Drafts: a.Drafts, Log: w.Log}
 
 	a.Routes = &routes.Keeper{Store: w.Store, Drafts: a.Drafts, Facts: a.Facts, News: a.News, Pages: a.Pages, Publishing: a.Publishing}
-	a.OrderMail = &ordermail.Writer{Store: w.Store, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render, Mail: post, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
+	maker := &mail.Maker{Store: w.Store, Facts: a.Facts, Render: w.Render, Origins: w.Origins}
+	a.OrderMail = &ordermail.Writer{Maker: maker, Store: w.Store, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render, Mail: post, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins}
 	a.Guide = &walks.Guide{Store: w.Store, Publishing: a.Publishing}
 	a.Selling = &selling.Counter{Guide: a.Guide, Store: w.Store, Render: w.Render, Facts: a.Facts, Publishing: a.Publishing, OrderMail: a.OrderMail, Ports: w.Ports, Origins: w.Origins, Log: w.Log}
 	a.Orders = &orders.Office{Store: w.Store, Selling: a.Selling, Facts: a.Facts, OrderMail: a.OrderMail, Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log}
@@ -125,8 +126,8 @@ func New(w With) *App {
 	a.Audience = &audience.Audience{Store: w.Store, Followups: a.Followups, Mail: post, News: a.News, Queue: w.Queue, Origins: w.Origins}
 	a.Postroom = &postroom.Room{
 		Store: w.Store, Audience: a.Audience, Followups: a.Followups, Drafts: a.Drafts, Facts: a.Facts, Publishing: a.Publishing, Render: w.Render,
-		Mail: post, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log,
+		Mail: post, Maker: maker, Returns: a.Returns, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, Log: w.Log,
 	}
-	a.People = &people.People{Audience: a.Audience, Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
+	a.People = &people.People{Audience: a.Audience, Store: w.Store, Schema: w.Render.Registry.Schema(), Mail: post, Maker: maker, Ports: w.Ports, Queue: w.Queue, Origins: w.Origins, News: a.News, Log: w.Log}
 	return a
 }

@@ -166,7 +166,7 @@ test('an appointment is chosen, taken once and goes into the calendar; a shelf s
   await visitor.goto(program.letterbox('/'))
   for (let tries = 0; tries < 50 && !(await visitor.locator('text=Your appointment:').count()); tries++) await visitor.reload()
   await visitor.click('text=Your appointment:')
-  assert.match(await visitor.textContent('pre'), /your appointment stands/)
+  assert.match(await visitor.textContent('pre'), /Your appointment stands/)
 })
 
 test('offers take turns, keep still when they are pointed at or stopped, and for whom asked for it', async () => {

@@ -51,11 +51,23 @@ var letterTemplate = template.Must(template.New("letter").Parse(letterHTML))
 func (r *Renderer) Letter(in Input, to Addressed) (Letter, error) {
 	c := r.Context(in)
 	c.Whole = func(href string) string { return whole(in.Origin, href, to.Posting) }
+	bands := r.Registry.Letter(c, in.Page)
+	return written(in, to, bands, c.Until())
+}
+
+// Made writes a letter whose words are the program's own, in the house's style: the title is
+// its subject. Whole addresses are given with its blocks.
+func (r *Renderer) Made(in Input, to Addressed, blocks ...pieces.Block) (Letter, error) {
+	return written(in, to, []pieces.Written{{Band: "made", Pieces: []pieces.WrittenPiece{{ID: "made", Blocks: blocks}}}}, time.Time{})
+}
+
+// written writes what bands come to, which holds until a moment.
+func written(in Input, to Addressed, bands []pieces.Written, until time.Time) (Letter, error) {
 	view := letterView{
 		Store: in.Facts.Store, Why: to.Why, Wishes: to.Wishes, Proof: to.Posting == "" && !to.Sent, Owed: to.Order != "", Counts: seenAt(in.Origin, to), Look: in.Facts.Store.House.Letter(), Dark: in.Facts.Store.House.LetterInTheDark(), Origin: in.Origin,
 	}
 	person := map[string]string{"name": to.Name, "order": to.Order}
-	for _, b := range r.Registry.Letter(c, in.Page) {
+	for _, b := range bands {
 		for i := range b.Pieces {
 			for j := range b.Pieces[i].Blocks {
 				fill(&b.Pieces[i].Blocks[j], person)
@@ -64,7 +76,7 @@ func (r *Renderer) Letter(in Input, to Addressed) (Letter, error) {
 		}
 		view.Bands = append(view.Bands, letterBand{b, view.Proof, view.Look, view.Origin})
 	}
-	l := Letter{Subject: words.Tidy(mailing.Fill(in.Title, person, nil)), Preview: words.Tidy(mailing.Fill(in.Description, person, nil)), Until: c.Until()}
+	l := Letter{Subject: words.Tidy(mailing.Fill(in.Title, person, nil)), Preview: words.Tidy(mailing.Fill(in.Description, person, nil)), Until: until}
 	view.Subject, view.Preview = l.Subject, l.Preview
 	if !l.Until.IsZero() && priced(view.blocks) {
 		view.Holds = fmt.Sprintf("Prices as of %s; they hold until %s at the latest.", deadline.Short(in.Moment, view.Store.Zone), deadline.Told(l.Until, view.Store.Zone))

@@ -14,7 +14,7 @@ import (
 func plainLetter(view letterView) string {
 	var out []string
 	for _, b := range view.blocks {
-		if text := strings.TrimSpace(plainBlock(b)); text != "" {
+		if text := strings.Trim(plainBlock(b), "\n"); strings.TrimSpace(text) != "" {
 			out = append(out, text)
 		}
 	}

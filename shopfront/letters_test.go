@@ -81,6 +81,9 @@ func TestFromAFormToALetterThatSells(t *testing.T) {
 	assert.Equal(t, "Please confirm: letters from Gustwell Kiteworks", asks[0].Subject)
 	assert.Empty(t, asks[0].Unsubscribe, "there is nothing to end yet")
 	link := linked.FindString(asks[0].Text)
+	assert.Contains(t, asks[0].HTML, `<td class="press"`, "in the house's style, as letters are")
+	assert.Contains(t, asks[0].HTML, `href="`+link+`"`)
+	assert.NotContains(t, asks[0].HTML+asks[0].Text, "Fewer letters", "there is nothing to end yet")
 
 	scanner := m.Browser() // opens every link, and looks with HEAD
 	assert.Contains(t, scanner.Get(link).Body, "Yes, write to me")

@@ -36,7 +36,7 @@ func TestAnOrderIsSentAndTakenBack(t *testing.T) {
 		require.NoError(t, shop.App.OrderMail.Deliver(ctx, mailOf(t, shop, "sent")))
 	}
 	require.Len(t, post.sent, 1)
-	assert.Contains(t, post.sent[0].Text, "on its way with Coast Parcel.\nThe parcel’s number is CP1PT.")
+	assert.Contains(t, post.sent[0].Text, "It travels with Coast Parcel.\n\nThe parcel’s number is CP1PT.")
 	assert.Contains(t, post.sent[0].Text, "1 × Ember 180")
 	done, err := shop.App.Orders.MoveOrders(ctx, "Marta", []string{id}, order.Reopen)
 	require.NoError(t, err)

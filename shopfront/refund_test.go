@@ -72,7 +72,7 @@ func TestAWholeOrderGoesBack(t *testing.T) {
 	assert.Equal(t, int64(1), shop.Number("SELECT count(*) FROM mails WHERE kind = 'refund'"), "one mail for both payments")
 	shop.App.Post = &letters{}
 	require.NoError(t, shop.App.OrderMail.Deliver(ctx, mailOf(t, shop, "refund")))
-	assert.Contains(t, text(t, shop, "refund"), "€74.80 goes back")
+	assert.Contains(t, text(t, shop, "refund"), "Goes back  €74.80")
 	assert.Contains(t, text(t, shop, "refund"), "A torn sail")
 }
 

@@ -1,4 +1,4 @@
-// Package mail sends letters, signed as the store's own.
+// Package mail sends letters, signed as the store's own, and writes those whose words are the program's own.
 package mail
 
 import (

@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"strings"
 
-	"chrysagon/app/ports"
 	"chrysagon/core/facts"
 	"chrysagon/core/order"
 	"chrysagon/store"
@@ -44,42 +43,6 @@ func toPay(a *facts.Awaits) string {
 	}
 	fmt.Fprintf(&out, "It is held for you until the end of %s.\n", a.Day)
 	return out.String()
-}
-
-func writeAwaits(m store.Mail, o store.Order, f *facts.Order, s facts.Store, shop string) ports.Letter {
-	var text strings.Builder
-	fmt.Fprintf(&text, "Dear %s,\n\nthank you for your order:\n\n", o.Name)
-	for _, l := range f.Lines {
-		fmt.Fprintf(&text, "  %d × %s  %s\n", l.Quantity, l.Name, l.Total)
-	}
-	for _, r := range f.Sums {
-		fmt.Fprintf(&text, "  %s: %s\n", r.Label, r.Value)
-	}
-	fmt.Fprintf(&text, "\n  To pay: %s\n\n", f.Total)
-	if f.Awaits != nil {
-		text.WriteString(toPay(f.Awaits))
-	} else {
-		text.WriteString("It is paid meanwhile.\n")
-	}
-	return closed(&text, m, o, s, shop)
-}
-
-func writeLapsed(m store.Mail, o store.Order, s facts.Store, shop string) ports.Letter {
-	var text strings.Builder
-	fmt.Fprintf(&text, "Dear %s,\n\nyour order was held for you, and your payment did not come in that time. It was given up, and you owe nothing.\n\nHave you paid? Answer this mail, and we put it right. Would you still like to have it? Order it once more: %s\n", o.Name, shop)
-	return closed(&text, m, o, s, shop)
-}
-
-// writeDownload hands out the links of what can be downloaded once more.
-func writeDownload(m store.Mail, o store.Order, f *facts.Order, s facts.Store, shop string) ports.Letter {
-	var text strings.Builder
-	fmt.Fprintf(&text, "Dear %s,\n\nhere is what you bought, once more. Links from before lead nowhere now.\n\n", o.Name)
-	for _, l := range f.Lines {
-		if l.Download != "" {
-			fmt.Fprintf(&text, "  %s, %s:\n  %s\n", l.Name, l.Taken, shop+l.Download)
-		}
-	}
-	return closed(&text, m, o, s, shop)
 }
 
 // named is what an order is called in a mail: by its number, or by the reference of what

@@ -19,6 +19,7 @@ type Writer struct {
 	Publishing *publishing.Publisher
 	Render     *render.Renderer
 	Mail       *mail.Sender
+	Maker      *mail.Maker
 	Origins    *origin.Origins
 	Ports      *ports.Ports
 	Queue      queue.Queue

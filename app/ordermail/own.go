@@ -94,6 +94,5 @@ func (w *Writer) draw(ctx context.Context, page publishing.EditionPage, a about)
 	said := *a.facts
 	said.Told = a.told()
 	f.Order = &said
-	return w.Render.Letter(render.Input{Page: page.Manuscript, Title: page.Title, Description: page.Description, Facts: f, Moment: w.Store.Now(), Origin: a.shop},
-		render.Addressed{Name: a.order.Name, Order: called(a.order), Sent: true, Why: "Anything wrong? Answer this mail, or write to " + a.store.ContactEmail + ", and name " + named(a.order) + "."})
+	return w.Render.Letter(render.Input{Page: page.Manuscript, Title: page.Title, Description: page.Description, Facts: f, Moment: w.Store.Now(), Origin: a.shop}, a.addressed())
 }

@@ -75,13 +75,26 @@ func TestAnOrdersMailsInOwnWords(t *testing.T) {
 	}
 	assert.Equal(t, "Order "+number+": we have it", shop.Text("SELECT subject FROM mails WHERE order_id = $1 AND kind = 'confirmation'", id))
 
-	// Set aside, the plain words go out again.
-	shop.Exec("UPDATE pages SET aside_at = now() WHERE purpose = 'mail_confirmation'")
-	shop.Exec("UPDATE mails SET sent_at = NULL WHERE kind = 'confirmation'")
-	post.letters = nil
-	require.NoError(t, shop.App.OrderMail.Deliver(ctx, shop.Text("SELECT id FROM mails WHERE order_id = $1 AND kind = 'confirmation'", id)))
-	assert.NotContains(t, post.letters[0].Text, "In our own words")
-	assert.Contains(t, post.letters[0].Text, "€51.00")
+	// Set aside, the program's own words go out again, with all that is computed.
+	shop.Exec("UPDATE pages SET aside_at = now() WHERE by_mail")
+	shop.Exec("UPDATE mails SET sent_at = NULL")
+	for kind, has := range says {
+		post.letters = nil
+		require.NoError(t, shop.App.OrderMail.Deliver(ctx, shop.Text("SELECT id FROM mails WHERE order_id = $1 AND kind = $2", id, kind)))
+		require.Len(t, post.letters, 1, kind)
+		l := post.letters[0]
+		for _, body := range []string{l.Text, l.HTML} {
+			assert.NotContains(t, body, "In our own words", kind)
+			for _, words := range append([]string{shop.App.Origins.Shop + "/terms", "hello@gustwell.example", "Gustwell Kiteworks, owner Marta Venn"}, has...) {
+				assert.Contains(t, strings.ReplaceAll(body, "you owe nothing", "You owe nothing"), words, kind)
+			}
+			assert.NotContains(t, body, "{order", kind)
+			assert.NotContains(t, body, "{paid", kind)
+			assert.NotContains(t, body, "Fewer letters", kind)
+		}
+		assert.Contains(t, l.HTML, `<td class="in ink"`, "in the house's style")
+		assert.Empty(t, l.Unsubscribe)
+	}
 }
 
 // A buyer's name is no mark-up in the owner's words either.

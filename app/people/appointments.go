@@ -21,6 +21,7 @@ import (
 	"chrysagon/core/words"
 	"chrysagon/pieces"
 	chooser "chrysagon/pieces/appointment"
+	"chrysagon/render"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -136,11 +137,14 @@ func meetingOf(l store.Lead, shop store.Shop) appointment.Meeting {
 // calendar, and a copy to the store.
 func (people *People) sendAppointment(ctx context.Context, l store.Lead, shop store.Shop) error {
 	m := meetingOf(l, shop)
-	text := fmt.Sprintf("Dear %s,\n\nyour appointment stands:\n\n  %s\n  %s (%d minutes)\n\nThe file with this letter puts it into your calendar. %s\n\n%s\n%s\n",
-		l.Name, l.Message, deadline.Written(m.At, shop.Zone), m.Minutes, m.Note, shop.LegalName, shop.LegalAddress)
-	letter := ports.Letter{
-		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email, Subject: "Your appointment: " + deadline.Written(m.At, shop.Zone), Text: text, HTML: mail.PlainHTML(text),
+	letter, err := people.Maker.Make(ports.Letter{
+		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email, Subject: "Your appointment: " + deadline.Written(m.At, shop.Zone),
 		Files: []ports.File{{Name: "appointment.ics", Type: "text/calendar; charset=utf-8; method=PUBLISH", Content: []byte(appointment.Calendar(m))}},
+	}, shop, render.Addressed{Name: l.Name, Sent: true}, "Your appointment stands, {name|friend}",
+		pieces.Block{As: pieces.Moment, Text: l.Message, Second: fmt.Sprintf("%s (%d minutes)", deadline.Written(m.At, shop.Zone), m.Minutes)},
+		mail.Says(words.Tidy("The file with this letter puts it into your calendar. "+m.Note)))
+	if err != nil {
+		return err
 	}
 	if err := people.Mail.Send(ctx, letter); err != nil {
 		return fmt.Errorf("send an appointment: %w", err)

@@ -22,6 +22,7 @@ import (
 	"chrysagon/core/route"
 	"chrysagon/core/words"
 	"chrysagon/pieces/form"
+	"chrysagon/render"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -139,11 +140,12 @@ func (people *People) sendHandout(ctx context.Context, l store.Lead, shop store.
 	if err != nil {
 		return err
 	}
-	text := fmt.Sprintf("Here is “%s”, as you asked on our page:\n\n%s\n\nThis is the only mail that follows from it. To write to us, answer it.\n\n%s\n%s\n", file.Name, people.Origins.Shop+file.Path, shop.LegalName, shop.LegalAddress)
-	err = people.Mail.Send(ctx, ports.Letter{
-		ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email,
-		Subject: file.Name + ", from " + shop.Name, Text: text, HTML: mail.PlainHTML(text),
-	})
+	letter, err := people.Maker.Make(ports.Letter{ID: l.ID, FromName: shop.Name, From: shop.ContactEmail, To: l.Email, Subject: file.Name + ", from " + shop.Name}, shop,
+		render.Addressed{Name: l.Name, Sent: true, Why: "You asked for it on our page. This is the only mail that follows from it; to write to us, answer it."}, "Here it is", people.Maker.HandsOut(file)...)
+	if err != nil {
+		return err
+	}
+	err = people.Mail.Send(ctx, letter)
 	if err != nil {
 		return fmt.Errorf("send what a form hands out: %w", err)
 	}

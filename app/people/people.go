@@ -19,6 +19,7 @@ type People struct {
 	Audience *audience.Audience
 	Log      *slog.Logger
 	Mail     *mail.Sender
+	Maker    *mail.Maker
 	News     *news.Hub
 	Origins  *origin.Origins
 	Ports    *ports.Ports

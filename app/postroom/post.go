@@ -10,11 +10,9 @@ import (
 	"chrysagon/app/audience"
 	"chrysagon/app/factbook"
 	"chrysagon/app/followups"
-	"chrysagon/app/mail"
 	"chrysagon/app/ports"
 	"chrysagon/core/mailing"
 	"chrysagon/core/refusal"
-	"chrysagon/pieces/form"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -133,7 +131,8 @@ func (r *Room) compose(ctx context.Context, p store.Posting) (ports.Letter, foll
 	switch p.Kind {
 	case "confirm":
 		base.Unsubscribe = ""
-		return r.confirming(base, list, who, shop), followups.Standing{}, nil
+		asks, err := r.confirming(base, list, who, shop)
+		return asks, followups.Standing{}, err
 	case "gift":
 		return r.gift(ctx, base, list, who, shop)
 	}
@@ -175,17 +174,4 @@ func (r *Room) may(db *gorm.DB, p store.Posting, list mailing.List, who store.Co
 		return followups.Standing{}, nil
 	}
 	return r.Followups.Stands(db, p, who, shop.Zone, now)
-}
-
-// confirming asks somebody whether they want the letters of a list.
-func (r *Room) confirming(base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) ports.Letter {
-	base.Subject = form.Confirming(base.FromName)
-	greets := "Hello,"
-	if who.Name != "" {
-		greets = "Hello " + who.Name + ","
-	}
-	base.Text = fmt.Sprintf("%s\n\nsomebody, we hope you, typed this address on our page. If it was you, open this page and press its button:\n\n%s\n\n%s\n\nIf it was not you, do nothing: without the button no letter follows.\n\n%s\n%s\n",
-		greets, r.Audience.Wishes(shop.SealKey, who.ID, list.ID)+"/confirm", list.Why, shop.LegalName, shop.LegalAddress)
-	base.HTML = mail.PlainHTML(base.Text)
-	return base
 }

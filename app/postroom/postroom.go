@@ -29,6 +29,7 @@ type Room struct {
 	Publishing *publishing.Publisher
 	Render     *render.Renderer
 	Mail       *mail.Sender
+	Maker      *mail.Maker
 	Returns    *returns.Keeper
 	Ports      *ports.Ports
 	Queue      queue.Queue

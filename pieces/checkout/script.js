@@ -106,7 +106,6 @@ function start(form) {
     }
     if (!slot) return
     slot.hidden = !meant
-    if (!slot.querySelector('span')) slot.firstChild.replaceWith(document.createElement('span'), ' ')
     text(slot.querySelector('span'), `Did you mean ${meant}?`)
     form.elements.use.value = meant
     form.elements.sure.value = meant ? field.value.trim() : ''

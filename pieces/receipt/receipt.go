@@ -48,12 +48,16 @@ var Kind = pieces.Kind{
 	},
 }
 
-// letter is what is computed of the order that a mail is about.
 func letter(c *pieces.Context, _ m.Piece) []pieces.Block {
 	told := toldOf(c)
 	if told == nil {
 		return nil
 	}
+	return Blocks(told)
+}
+
+// Blocks are what is computed of the order that a mail is about.
+func Blocks(told *facts.Told) []pieces.Block {
 	var out []pieces.Block
 	if len(told.Rows) > 0 {
 		out = append(out, pieces.Block{As: pieces.Rows, Rows: told.Rows})

@@ -47,6 +47,9 @@ func back(c fiber.Ctx) error { return frame.SeeOther(c, frame.Path(c)+"#checkout
 func (d *Desk) typed(c fiber.Ctx) map[string]string {
 	values := frame.Typed(c)
 	values["zone"] = frame.ZoneOf(c)
+	if use := values["use"]; use != "" { // the address that was meant, by a tick
+		values["email"] = use
+	}
 	return values
 }
 
@@ -190,10 +193,6 @@ func (d *Desk) pay(c fiber.Ctx) error {
 		return err
 	}
 	values := d.typed(c)
-	if use := values["use"]; use != "" { // without script: the address that was meant, by a press
-		values["email"] = use
-		return d.Pages.Private(c, http.StatusOK, live, nil, pieces.Form{Values: values})
-	}
 	if values["requote"] != "" { // without script: show what the code comes to
 		return d.Pages.Private(c, http.StatusOK, live, nil, pieces.Form{Values: values})
 	}

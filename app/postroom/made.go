@@ -1,10 +1,10 @@
 package postroom
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
-	"strings"
 
 	"chrysagon/app/factbook"
 	"chrysagon/app/followups"
@@ -13,6 +13,9 @@ import (
 	"chrysagon/core/mailing"
 	"chrysagon/core/offer"
 	"chrysagon/core/refusal"
+	"chrysagon/pieces"
+	"chrysagon/pieces/form"
+	"chrysagon/render"
 	"chrysagon/store"
 
 	"gorm.io/gorm"
@@ -21,7 +24,7 @@ import (
 // gift hands out what a list gives: a file, a code of their own, or both.
 func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, followups.Standing, error) {
 	db := r.Store.On(ctx)
-	var says []string
+	var says []pieces.Block
 	if list.Gives != "" {
 		file, err := factbook.File(db, list.Gives)
 		if err != nil && !errors.Is(err, refusal.ErrNotFound) {
@@ -29,7 +32,7 @@ func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, w
 		}
 		if err == nil {
 			base.Subject = file.Name + ", from " + base.FromName
-			says = append(says, fmt.Sprintf("Here is “%s”, as you asked:\n\n%s", file.Name, r.Origins.Shop+file.Path))
+			says = append(says, r.Maker.HandsOut(file)...)
 		}
 	}
 	if list.Code != "" {
@@ -38,18 +41,25 @@ func (r *Room) gift(ctx context.Context, base ports.Letter, list mailing.List, w
 			return base, followups.Standing{}, err
 		}
 		if code != "" {
-			if base.Subject == "" {
-				base.Subject = "Your code, from " + base.FromName
-			}
-			says = append(says, fmt.Sprintf("This code is yours alone, for one order: %s\n\nIt brings you “%s”. Type it in at the checkout.", code, name))
+			base.Subject = cmp.Or(base.Subject, "Your code, from "+base.FromName)
+			says = append(says, mail.Says("This code is yours alone, for one order:"), pieces.Block{As: pieces.Code, Text: code, Second: "It brings you “" + name + "”. Type it in at the checkout."})
 		}
 	}
 	if len(says) == 0 {
 		return base, followups.Standing{Why: "what it hands out is gone"}, nil
 	}
-	base.Text = fmt.Sprintf("%s\n\n%s\nFewer letters, or none: %s\n\n%s\n%s\n", strings.Join(says, "\n\n"), list.Why, r.Audience.Wishes(shop.SealKey, who.ID, list.ID), shop.LegalName, shop.LegalAddress)
-	base.HTML = mail.PlainHTML(base.Text)
-	return base, followups.Standing{}, nil
+	to := render.Addressed{Posting: base.ID, Name: who.Name, Why: list.Why, Wishes: r.Audience.Wishes(shop.SealKey, who.ID, list.ID)}
+	made, err := r.Maker.Make(base, shop, to, "Here it is", says...)
+	return made, followups.Standing{}, err
+}
+
+// confirming asks somebody whether they want the letters of a list.
+func (r *Room) confirming(base ports.Letter, list mailing.List, who store.Contact, shop store.Shop) (ports.Letter, error) {
+	base.Subject = form.Confirming(base.FromName)
+	return r.Maker.Make(base, shop, render.Addressed{Name: who.Name, Why: list.Why, Sent: true}, "One step is left",
+		mail.Says("Somebody, we hope you, typed this address on our page. If it was you, open this page and press its button:"),
+		mail.Leads("Open the page", r.Audience.Wishes(shop.SealKey, who.ID, list.ID)+"/confirm"),
+		mail.Says("If it was not you, do nothing: without the button no letter follows."))
 }
 
 // ownCode is the code of an offer for one person, good for one order, and what the offer is
