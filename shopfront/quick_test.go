@@ -94,5 +94,7 @@ func TestOnlyNewBrowsersAreTimed(t *testing.T) {
 	assert.Empty(t, shop.Quick().Do(req).Header.Values("Set-Cookie"))
 	b := shop.Quick()
 	b.Get("/seven-knots")
+	shop.Clock.Advance(-time.Hour) // a clock that was put right holds up nobody
+	assert.Equal(t, http.StatusSeeOther, b.Post("/seven-knots/forms/k-form", url.Values{"email": {"clock@readers.example"}, "consent": {"1"}}, "").Status)
 	assert.Empty(t, b.Get("/seven-knots").Header.Values("Set-Cookie"), "once")
 }

@@ -37,21 +37,19 @@ func (f *Frame) Moment() string { return strconv.FormatInt(f.Store.Now().UnixMil
 // more. It proves nothing, and holds up nobody for longer than that press; what follows from a
 // form is guarded by its own means.
 func (f *Frame) Quick(c fiber.Ctx, values map[string]string) bool {
-	cookie := c.Cookies(cameCookie)
-	switch {
-	case cookie != "":
-		return f.soon(cookie)
-	case Secret(c.Cookies(VisitorCookie)):
-		return false // here for longer than a browser counts as new
-	case values[Came] != "":
-		return f.soon(values[Came])
+	if since, known := f.since(c.Cookies(cameCookie)); known {
+		return since < tooSoon
 	}
-	return true
+	if Secret(c.Cookies(VisitorCookie)) {
+		return false // here for longer than a browser counts as new
+	}
+	since, known := f.since(values[Came])
+	return !known || since < tooSoon
 }
 
-// soon tells whether a moment is too close; one that cannot be read is.
-func (f *Frame) soon(moment string) bool {
+// since is how long ago a moment was; false: it is none, or none that can be.
+func (f *Frame) since(moment string) (time.Duration, bool) {
 	at, err := strconv.ParseInt(moment, 10, 64)
 	since := f.Store.Now().Sub(time.UnixMilli(at))
-	return err != nil || since < tooSoon || since > 24*time.Hour
+	return since, err == nil && since >= 0 && since <= 24*time.Hour
 }
