@@ -4,14 +4,9 @@ import (
 	"context"
 	"fmt"
 	"slices"
-	"time"
 
-	"chrysagon/app/factbook"
-	"chrysagon/core/deadline"
 	"chrysagon/core/followup"
 	"chrysagon/store"
-
-	"gorm.io/gorm"
 )
 
 // Beginning is one thing with which a follow-up can begin.
@@ -84,18 +79,3 @@ func (k *Keeper) Beginnings(ctx context.Context, campaignID string) (Beginnings,
 // SightOf is the visitor for whom a deadline of somebody's own begins with a letter, until
 // they come by it in a browser.
 func SightOf(contactID string) string { return "contact " + contactID }
-
-// ownEnd is when a deadline ends that is a person's own, and began with a letter; zero where
-// it has not begun, or is none.
-func ownEnd(db *gorm.DB, row store.Followup, who store.Contact, now time.Time) (time.Time, error) {
-	var ends []store.Deadline
-	if err := db.Where("id = ? AND kind = ?", row.DeadlineID, deadline.Span).Find(&ends).Error; err != nil || len(ends) == 0 {
-		return time.Time{}, err
-	}
-	var first []time.Time
-	if err := db.Raw("SELECT first_seen FROM sightings WHERE visitor = ? AND deadline_id = ?", SightOf(who.ID), ends[0].ID).Scan(&first).Error; err != nil || len(first) == 0 {
-		return time.Time{}, err
-	}
-	i, err := factbook.DeadlineOf(ends[0]).For(deadline.Visitor{FirstSeen: first[0]}, now)
-	return i.At, err
-}

@@ -39,12 +39,13 @@ func (k *Keeper) Stands(db *gorm.DB, p store.Posting, who store.Contact, shopZon
 	if err != nil {
 		return Standing{}, err
 	}
+	zone := Zone(who.Zone, shopZone)
 	if f.Until.IsZero() {
-		if f.Until, err = ownEnd(db, row, who, now); err != nil {
+		if f.Until, err = ownEnd(db, row, who, zone, on.BeganAt, now); err != nil {
 			return Standing{}, err
 		}
 	}
-	for _, told := range f.Tell(did, Zone(who.Zone, shopZone)) {
+	for _, told := range f.Tell(did, zone) {
 		if told.Letter != *p.LetterID {
 			continue
 		}

@@ -10,11 +10,17 @@ import (
 	"chrysagon/core/followup"
 )
 
-// Foresee tells how a line would reach somebody for whom it begins at a moment. A deadline of
-// their own begins with the first letter that shows it: the line's end is that one then, and
+// Foresee tells how a line would reach somebody for whom it begins at a moment, and ends it as it
+// would end for them. A deadline of their own begins with the first letter that shows it: the line's end is that one then, and
 // stays zero where no letter does.
 func (r *Room) Foresee(ctx context.Context, l *followups.Line, at time.Time, zone *time.Location) ([]followup.Told, error) {
 	history := []followup.Event{{What: l.Says.Begins.What, Of: l.Says.Begins.Of, At: at}}
+	if l.Says.Until.IsZero() {
+		var err error
+		if l.Says.Until, err = followups.EndFor(l.Deadline, zone, at); err != nil {
+			return nil, err
+		}
+	}
 	told := l.Says.Tell(history, zone)
 	if l.Deadline.Kind != deadline.Span {
 		return told, nil
