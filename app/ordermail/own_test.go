@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"chrysagon/app/pages"
+	"chrysagon/app/ports"
 	m "chrysagon/core/manuscript"
 	"chrysagon/core/purpose"
 	"chrysagon/internal/testkit"
@@ -57,43 +58,39 @@ func TestAnOrdersMailsInOwnWords(t *testing.T) {
 		"refund":       {"€5.00", "card it was paid with", "Reason: The line was frayed."},
 		"download":     {"/orders/"}, "awaits": {"To pay", "€51.00", "It is paid meanwhile."}, "lapsed": {"You owe nothing"},
 	}
-	for kind, has := range says {
+	// sent delivers a kind of mail, and holds it to what every one of them says.
+	sent := func(kind string) ports.Letter {
 		post.letters = nil
 		require.NoError(t, shop.App.OrderMail.Deliver(ctx, shop.Text("SELECT id FROM mails WHERE order_id = $1 AND kind = $2", id, kind)))
 		require.Len(t, post.letters, 1, kind)
 		l := post.letters[0]
 		for _, body := range []string{l.Text, l.HTML} {
-			assert.Contains(t, body, "In our own words", kind)
 			assert.Contains(t, body, "Gustwell Kiteworks, owner Marta Venn", kind)
-			for _, words := range has {
-				assert.Contains(t, body, words, kind)
+			for _, words := range says[kind] {
+				assert.Contains(t, strings.ReplaceAll(body, "you owe nothing", "You owe nothing"), words, kind)
 			}
-			assert.NotContains(t, body, "{order}", kind)
+			assert.NotContains(t, body, "{order", kind)
+			assert.NotContains(t, body, "{paid", kind)
 			assert.NotContains(t, body, "Fewer letters", "it is owed, and nobody can end it")
 		}
+		assert.Contains(t, l.HTML, `class="in ink"`, "in the house's style")
 		assert.Empty(t, l.Unsubscribe)
+		return l
+	}
+	for kind := range says {
+		l := sent(kind)
+		assert.Contains(t, l.Text, "In our own words", kind)
+		assert.Contains(t, l.HTML, "In our own words", kind)
 	}
 	assert.Equal(t, "Order "+number+": we have it", shop.Text("SELECT subject FROM mails WHERE order_id = $1 AND kind = 'confirmation'", id))
 
 	// Set aside, the program's own words go out again, with all that is computed.
 	shop.Exec("UPDATE pages SET aside_at = now() WHERE by_mail")
 	shop.Exec("UPDATE mails SET sent_at = NULL")
-	for kind, has := range says {
-		post.letters = nil
-		require.NoError(t, shop.App.OrderMail.Deliver(ctx, shop.Text("SELECT id FROM mails WHERE order_id = $1 AND kind = $2", id, kind)))
-		require.Len(t, post.letters, 1, kind)
-		l := post.letters[0]
-		for _, body := range []string{l.Text, l.HTML} {
-			assert.NotContains(t, body, "In our own words", kind)
-			for _, words := range append([]string{shop.App.Origins.Shop + "/terms", "hello@gustwell.example", "Gustwell Kiteworks, owner Marta Venn"}, has...) {
-				assert.Contains(t, strings.ReplaceAll(body, "you owe nothing", "You owe nothing"), words, kind)
-			}
-			assert.NotContains(t, body, "{order", kind)
-			assert.NotContains(t, body, "{paid", kind)
-			assert.NotContains(t, body, "Fewer letters", kind)
-		}
-		assert.Contains(t, l.HTML, `<td class="in ink"`, "in the house's style")
-		assert.Empty(t, l.Unsubscribe)
+	for kind := range says {
+		l := sent(kind)
+		assert.NotContains(t, l.Text+l.HTML, "In our own words", kind)
+		assert.Contains(t, l.Text, shop.App.Origins.Shop+"/terms", kind)
 	}
 }
 
