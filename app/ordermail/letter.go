@@ -17,14 +17,17 @@ import (
 )
 
 // plains are the words of each kind of mail around what is computed, where its owner wrote
-// none; {paid} is when it was paid.
-var plains = map[string]struct{ headline, before, after string }{
-	"confirmation": {"Thank you, {name|friend}", "This is your order {order}, of {paid}.", ""},
-	"awaits":       {"Thank you for your order, {name|friend}", "We hold it for you until it is paid.", ""},
-	"lapsed":       {"Your order was given up", "{name|Friend}, your order was held for you, and your payment did not come in that time. It was given up, and you owe nothing.", "Have you paid? Answer this mail, and we put it right. Would you still like to have it? Order it once more in the shop."},
-	"download":     {"Here is what you bought, once more", "{name|Friend}, these links are of order {order}. Those from before lead nowhere now.", ""},
-	"sent":         {"Your order is on its way, {name|friend}", "Order {order} has left us.", ""},
-	"refund":       {"Money goes back to you, {name|friend}", "This is about your order {order}.", ""},
+// none; {paid} is when it was paid. Where nothing came of an order, they lead back to the shop.
+var plains = map[string]struct {
+	headline, before, after string
+	back                    bool
+}{
+	"confirmation": {"Thank you, {name|friend}", "This is your order {order}, of {paid}.", "The button shows your order in any browser; keep this mail to yourself.", false},
+	"awaits":       {"Thank you for your order, {name|friend}", "We hold it for you until it is paid.", "", false},
+	"lapsed":       {"Your order was given up", "{name|Friend}, your order was held for you, and your payment did not come in that time. It was given up, and you owe nothing.", "Have you paid? Answer this mail, and we put it right. Would you still like to have it? Order it once more in the shop.", true},
+	"download":     {"Here is what you bought, once more", "{name|Friend}, these links are of order {order}. Those from before lead nowhere now.", "", false},
+	"sent":         {"Your order is on its way, {name|friend}", "Order {order} has left us.", "", false},
+	"refund":       {"Money goes back to you, {name|friend}", "This is about your order {order}.", "", false},
 }
 
 // letterOf writes any mail of an order.
@@ -81,7 +84,10 @@ func (w *Writer) plain(a about, shop store.Shop) (ports.Letter, error) {
 	before := strings.ReplaceAll(says.before, "{paid}", deadline.Written(a.facts.PaidAt, a.store.Zone))
 	body := append([]pieces.Block{mail.Says(before)}, receipt.Blocks(a.told())...)
 	if says.after != "" {
-		body = append(body, mail.Says(says.after), mail.Leads("To the shop", a.shop))
+		body = append(body, mail.Says(says.after))
+	}
+	if says.back {
+		body = append(body, mail.Leads("To the shop", a.shop))
 	}
 	body = append(body, pieces.Block{As: pieces.Rows, Rows: []facts.ToldRow{{Label: "What holds for all orders", Value: "Our terms", Href: a.shop + "/terms"}}})
 	return w.Maker.Make(ports.Letter{ID: a.mail.ID, FromName: a.store.Name, From: a.store.ContactEmail, To: a.order.Email, Subject: a.mail.Subject}, shop, a.addressed(), says.headline, body...)

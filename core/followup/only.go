@@ -29,8 +29,8 @@ var did = map[Happening][2]string{
 
 const negated = "not_"
 
-// MarshalText writes it as one word; everybody is none.
-func (o Only) MarshalText() ([]byte, error) {
+// String writes it as one word; everybody is none.
+func (o Only) String() string {
 	text := string(o.Did)
 	if o.Not {
 		text = negated + text
@@ -38,14 +38,22 @@ func (o Only) MarshalText() ([]byte, error) {
 	if o.Of != "" {
 		text += ":" + o.Of
 	}
-	return []byte(text), nil
+	return text
 }
 
-// UnmarshalText reads that word. One that says nothing known is told by [Followup.Faults].
-func (o *Only) UnmarshalText(text []byte) error {
-	what, of, _ := strings.Cut(string(text), ":")
+// ParseOnly reads that word. One that says nothing known is told by [Followup.Faults].
+func ParseOnly(text string) Only {
+	what, of, _ := strings.Cut(text, ":")
 	what, not := strings.CutPrefix(what, negated)
-	*o = Only{Not: not, Did: Happening(what), Of: of}
+	return Only{Not: not, Did: Happening(what), Of: of}
+}
+
+// MarshalText writes it as [Only.String] does, for JSON.
+func (o Only) MarshalText() ([]byte, error) { return []byte(o.String()), nil }
+
+// UnmarshalText reads it as [ParseOnly] does; it never fails.
+func (o *Only) UnmarshalText(text []byte) error {
+	*o = ParseOnly(string(text))
 	return nil
 }
 

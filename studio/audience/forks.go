@@ -43,11 +43,7 @@ func forks(all followups.Beginnings) []group {
 
 // hangs is what a letter hangs on, as its choice has it.
 func hangs(what followup.Happening, of string) string {
-	text, err := followup.Only{Did: what, Of: of}.MarshalText()
-	if err != nil {
-		return ""
-	}
-	return string(text)
+	return followup.Only{Did: what, Of: of}.String()
 }
 
 // onlyForm is to whom a letter is sent, as it is typed.
@@ -63,10 +59,10 @@ func onlyForm(o followup.Only) (whom, did string) {
 
 // only is to whom a letter is sent, by what was typed.
 func (s stepForm) only() followup.Only {
-	var o followup.Only
-	if s.Whom == "" || o.UnmarshalText([]byte(s.Did)) != nil {
+	if s.Whom == "" {
 		return followup.Only{}
 	}
+	o := followup.ParseOnly(s.Did)
 	o.Not = s.Whom == hasNot
 	return o
 }
