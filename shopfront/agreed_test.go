@@ -84,9 +84,9 @@ func TestOnesOwnDeadlineBeginsWithTheLetter(t *testing.T) {
 		require.NoError(t, err)
 		lines, err := shop.App.Followups.Lines(ctx, "frost-lanterns", letters)
 		require.NoError(t, err)
-		told, err := shop.App.Postroom.Foresee(ctx, &lines[0], shop.Clock.Now(), time.UTC)
+		line, told, err := shop.App.Postroom.Foresee(ctx, lines[0], shop.Clock.Now(), time.UTC)
 		require.NoError(t, err)
-		return lines[0].Says.Until, told
+		return line.Says.Until, told
 	}
 	steps := `[{"letter": "until-midnight", "minutes": 60}, {"letter": "two-bridles", "days": 3}]`
 	shop.Exec("UPDATE followups SET deadline_id = $1, line = jsonb_set(line, '{steps}', $2)", span, steps)

@@ -46,10 +46,10 @@ func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) (
 	if err := db.Raw("SELECT count(*) FROM (SELECT FROM contacts c WHERE "+where+" LIMIT ?) found", append(slices.Clone(args), CountedTo+1)...).Scan(&count).Error; err != nil {
 		return nil, 0, fmt.Errorf("count people: %w", err)
 	}
-	from, key, newest := comeBy(rule)
+	from := comeBy(rule)
 	args = append(from.args, append(args, Shown)...)
 	var out []Person
-	err = db.Raw(`WITH found AS (SELECT c.*, `+newest+` AS newest FROM `+from.sql+where+` ORDER BY `+newest+` DESC, `+key+` LIMIT ?)
+	err = db.Raw(`WITH found AS (SELECT c.*, `+from.newest+` AS newest FROM `+from.sql+where+` ORDER BY `+from.newest+` DESC, `+from.key+` LIMIT ?)
 		SELECT s.id, s.email, s.name, s.first_at, coalesce((SELECT string_agg(l.name, ', ' ORDER BY l.name) FROM members m JOIN lists l ON l.id = m.list_id WHERE m.contact_id = s.id AND m.state = 'on'), '') AS lists,
 			coalesce(o.orders, 0) AS orders, coalesce(o.minor, 0) AS minor
 		FROM found s LEFT JOIN LATERAL (SELECT count(*) AS orders, sum(total_minor - refunded_minor) AS minor FROM orders WHERE lower(email) = lower(s.email) AND state = 'paid') o ON true
@@ -60,22 +60,24 @@ func (a *Audience) People(ctx context.Context, find string, rule segment.Rule) (
 	return out, count, nil
 }
 
-// come is from where people c are read, with its values.
+// come is from where people c are read, with its values, and in which order: the newest first,
+// and by a key.
 type come struct {
-	sql  string
-	args []any
+	sql         string
+	args        []any
+	newest, key string
 }
 
 // comeBy is from where, and in which order, those are read whom a rule picks: by what they did
 // last of the first thing that it asks for, so that what it asks for is near the beginning;
 // else by when they came. Each comes once.
-func comeBy(rule segment.Rule) (from come, key, newest string) {
+func comeBy(rule segment.Rule) come {
 	for _, c := range rule.All {
 		switch {
 		case c.Not:
 			continue
 		case c.Did == segment.OnList && c.Of != "":
-			return come{"members o JOIN contacts c ON c.id = o.contact_id WHERE o.list_id = ? AND o.state = 'on' AND ", []any{c.Of}}, "o.contact_id", "o.on_at"
+			return come{"members o JOIN contacts c ON c.id = o.contact_id WHERE o.list_id = ? AND o.state = 'on' AND ", []any{c.Of}, "o.on_at", "o.contact_id"}
 		case c.Did == segment.Sent || c.Did == segment.Clicked:
 			at := map[segment.Deed]string{segment.Sent: "sent_at", segment.Clicked: "clicked_at"}[c.Did]
 			of := func(table string) (string, []any) {
@@ -88,11 +90,11 @@ func comeBy(rule segment.Rule) (from come, key, newest string) {
 			later, more := of("later")
 			return come{
 				"postings o JOIN contacts c ON c.id = o.contact_id WHERE " + one + " AND o." + at + " IS NOT NULL AND NOT EXISTS (SELECT FROM postings later WHERE later.contact_id = o.contact_id AND " +
-					later + " AND (later." + at + ", later.id) > (o." + at + ", o.id)) AND ", append(args, more...),
-			}, "o.contact_id", "o." + at
+					later + " AND (later." + at + ", later.id) > (o." + at + ", o.id)) AND ", append(args, more...), "o." + at, "o.contact_id",
+			}
 		}
 	}
-	return come{sql: "contacts c WHERE "}, "c.id", "c.first_at"
+	return come{sql: "contacts c WHERE ", newest: "c.first_at", key: "c.id"}
 }
 
 // Count counts all whom a word and a sentence find, however many.

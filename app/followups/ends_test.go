@@ -54,9 +54,9 @@ func TestEveryKindOfDeadlineEndsALine(t *testing.T) {
 			require.NoError(t, err)
 			lines, err := c.Followups.Lines(ctx, "frost-lanterns", letters)
 			require.NoError(t, err)
-			told, err := c.Postroom.Foresee(ctx, &lines[0], c.Clock.Now(), zone)
+			drawn, told, err := c.Postroom.Foresee(ctx, lines[0], c.Clock.Now(), zone)
 			require.NoError(t, err)
-			assert.Equal(t, ends.UTC(), lines[0].Says.Until.UTC())
+			assert.Equal(t, ends.UTC(), drawn.Says.Until.UTC())
 			assert.Equal(t, []followup.Outcome{followup.Sent, followup.Sent, followup.TooLate}, []followup.Outcome{told[0].Outcome, told[1].Outcome, told[2].Outcome})
 
 			c.JoinList("the-guide", ana)

@@ -22,7 +22,7 @@ var plains = map[string]struct {
 	headline, before, after string
 	back                    bool
 }{
-	"confirmation": {"Thank you, {name|friend}", "This is your order {order}, of {paid}.", "The button shows your order in any browser; keep this mail to yourself.", false},
+	"confirmation": {"Thank you, {name|friend}", "This is your order {order}, of {paid}.", "Whoever has this mail can see your order in any browser; keep it to yourself.", false},
 	"awaits":       {"Thank you for your order, {name|friend}", "We hold it for you until it is paid.", "", false},
 	"lapsed":       {"Your order was given up", "{name|Friend}, your order was held for you, and your payment did not come in that time. It was given up, and you owe nothing.", "Have you paid? Answer this mail, and we put it right. Would you still like to have it? Order it once more in the shop.", true},
 	"download":     {"Here is what you bought, once more", "{name|Friend}, these links are of order {order}. Those from before lead nowhere now.", "", false},
@@ -90,10 +90,15 @@ func (w *Writer) plain(a about, shop store.Shop) (ports.Letter, error) {
 		body = append(body, mail.Leads("To the shop", a.shop))
 	}
 	body = append(body, pieces.Block{As: pieces.Rows, Rows: []facts.ToldRow{{Label: "What holds for all orders", Value: "Our terms", Href: a.shop + "/terms"}}})
-	return w.Maker.Make(ports.Letter{ID: a.mail.ID, FromName: a.store.Name, From: a.store.ContactEmail, To: a.order.Email, Subject: a.mail.Subject}, shop, a.addressed(), says.headline, body...)
+	return w.Maker.Make(a.envelope(), shop, a.addressed(), says.headline, body...)
 }
 
-// addressed is to whom a mail goes, and what stands beneath it.
+// envelope is a mail without its words.
+func (a about) envelope() ports.Letter {
+	return ports.Letter{ID: a.mail.ID, FromName: a.store.Name, From: a.store.ContactEmail, To: a.order.Email, Subject: a.mail.Subject}
+}
+
+// addressed is for whom a mail is written, and what stands beneath it.
 func (a about) addressed() render.Addressed {
 	return render.Addressed{Name: a.order.Name, Order: called(a.order), Sent: true, Why: "Anything wrong? Answer this mail, or write to " + a.store.ContactEmail + ", and name " + named(a.order) + "."}
 }

@@ -81,9 +81,9 @@ func (w *Writer) written(ctx context.Context, a about) (ports.Letter, bool, erro
 	if err != nil {
 		return ports.Letter{}, false, fmt.Errorf("write a mail of %s: %w", named(a.order), err)
 	}
-	return ports.Letter{
-		ID: a.mail.ID, FromName: a.store.Name, From: a.store.ContactEmail, To: a.order.Email, Subject: a.mail.Subject, Text: drawn.Text, HTML: drawn.HTML,
-	}, true, nil
+	out := a.envelope()
+	out.Text, out.HTML = drawn.Text, drawn.HTML
+	return out, true, nil
 }
 
 func (w *Writer) draw(ctx context.Context, page publishing.EditionPage, a about) (render.Letter, error) {

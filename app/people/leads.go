@@ -69,7 +69,7 @@ func (people *People) TakeLead(ctx context.Context, in FormInput) (manuscript.Pi
 	if in.Values[Trap] != "" {
 		return p, nil, nil // only a program fills in what nobody sees; it is answered as if it were taken
 	}
-	if meant := mailing.Meant(values["email"]); meant != "" && in.Values["sure"] != values["email"] {
+	if meant := mailing.Doubted(values["email"], in.Values["sure"]); meant != "" {
 		return p, map[string]string{"meant": meant}, nil
 	}
 	row := store.Lead{

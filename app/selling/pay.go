@@ -92,7 +92,7 @@ func (c Checkout) Faults(q offer.Quote, typed map[string]string) (values, faults
 	sale := checkout.For(c.Facts, c.Sends(q))
 	values = c.Sale.Form.Clean(sale, typed)
 	faults = c.Sale.Form.Faults(sale, values)
-	if email := values["email"]; faults["email"] == "" && mailing.Meant(email) != "" && !strings.EqualFold(strings.TrimSpace(typed["sure"]), email) {
+	if faults["email"] == "" && mailing.Doubted(values["email"], typed["sure"]) != "" {
 		faults["email"] = "Look at this once more. If it is right as it stands, press the button again."
 	}
 	return values, faults

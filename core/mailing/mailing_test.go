@@ -148,3 +148,15 @@ func TestOnlyItsOwnLettersComeBack(t *testing.T) {
 		assert.False(t, ours, text)
 	}
 }
+
+// Who says that they are sure of what they typed is not asked again; of anything else they are.
+func TestASlipIsDoubtedUntilSomebodyIsSure(t *testing.T) {
+	const slip, meant = "ines@gmial.com", "ines@gmail.com"
+	for _, sure := range []string{slip, " " + slip + " ", "Ines@gmial.com"} {
+		assert.Empty(t, mailing.Doubted(slip, sure), sure)
+	}
+	for _, sure := range []string{"", meant, "ines@gmal.com", "\xff"} {
+		assert.Equal(t, meant, mailing.Doubted(slip, sure), sure)
+	}
+	assert.Empty(t, mailing.Doubted(meant, ""))
+}

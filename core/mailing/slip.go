@@ -40,6 +40,15 @@ func Meant(email string) string {
 	return ""
 }
 
+// Doubted is the address that was probably meant by one of which its owner has not said that
+// they are sure; "": it is taken as it stands.
+func Doubted(email, sure string) string {
+	if strings.EqualFold(strings.TrimSpace(sure), email) {
+		return ""
+	}
+	return Meant(email)
+}
+
 // slipped tells whether a word is another but for one slip of the hand: a letter that is
 // missing, too many, wrong, or exchanged with its neighbour (a restricted
 // Damerau-Levenshtein distance of one; F. J. Damerau, CACM 7(3), 1964).

@@ -45,11 +45,8 @@ func back(c fiber.Ctx) error { return frame.SeeOther(c, frame.Path(c)+"#checkout
 
 // typed reads a checkout's form, with what the browser says of its zone.
 func (d *Desk) typed(c fiber.Ctx) map[string]string {
-	values := frame.Typed(c)
+	values := frame.TypedAsMeant(c)
 	values["zone"] = frame.ZoneOf(c)
-	if use := values["use"]; use != "" { // the address that was meant, by a tick
-		values["email"] = use
-	}
 	return values
 }
 

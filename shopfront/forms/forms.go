@@ -56,10 +56,7 @@ func (forms *Forms) form(c fiber.Ctx) error {
 	if live.Step.Kind.AfterPayment() {
 		return forms.Say(c, fiber.StatusNotFound, "There is no form here", "Pages after a payment take no forms. Nothing was sent.", "")
 	}
-	values := frame.Typed(c)
-	if use := values["use"]; use != "" { // the address that was meant, by a press
-		values["email"] = use
-	}
+	values := frame.TypedAsMeant(c)
 	id := strings.Clone(c.Params("piece"))
 	asks, there := live.Page.Manuscript.Piece(id)
 	if there && forms.Quick(c, values) {

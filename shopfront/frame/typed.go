@@ -25,3 +25,13 @@ func Typed(c fiber.Ctx) map[string]string {
 	}
 	return values
 }
+
+// TypedAsMeant reads a form in which an address can be asked about: where it was taken as it was
+// proposed, it stands for what was typed.
+func TypedAsMeant(c fiber.Ctx) map[string]string {
+	values := Typed(c)
+	if use := values["use"]; use != "" {
+		values["email"] = use
+	}
+	return values
+}

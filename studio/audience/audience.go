@@ -152,18 +152,18 @@ func (p *Place) show(c fiber.Ctx, s shown, faults []string, said string) error {
 	}
 	s.At = at.In(zone).Format("2006-01-02T15:04")
 	if s.Chosen != nil {
-		told, err := p.Postroom.Foresee(c, s.Chosen, at, zone)
+		line, told, err := p.Postroom.Foresee(c, *s.Chosen, at, zone)
 		if err != nil {
 			return err
 		}
 		for i := range told {
 			if told[i].Outcome == followup.Skipped {
-				told[i].Why = forWhom(s.Chosen.Says.Steps[i].Only, s.names)
+				told[i].Why = forWhom(line.Says.Steps[i].Only, s.names)
 			}
 		}
-		s.Drawn = draw(told, *s.Chosen, at, zone)
-		if s.Chosen.Deadline.Kind == deadline.Span && s.Chosen.Says.Until.IsZero() && len(told) > 0 {
-			s.NoEnd = s.Chosen.Deadline.Name
+		s.Drawn = draw(told, line, at, zone)
+		if line.Deadline.Kind == deadline.Span && line.Says.Until.IsZero() && len(told) > 0 {
+			s.NoEnd = line.Deadline.Name
 		}
 		s.Came, s.Sum = came(*s.Chosen, shop.Currency)
 	}
